@@ -1,0 +1,128 @@
+// Polyphase windowed-sinc resampler for the fixed ratio of two integer rates.
+// Window: Kaiser; formulas for its shape: J. F. Kaiser, as in Oppenheim and Schafer, "Discrete-Time Signal Processing", section 7.5.3.
+import { kernels } from "../kernels/instance";
+import { Buffer } from "../kernels/memory";
+
+const TAPS = 192;
+const ATTENUATION_DB = 130;
+const MAX_PHASES = 4096;
+const CHUNK = 8192;
+
+function gcd(a: number, b: number): number {
+  return b === 0 ? a : gcd(b, a % b);
+}
+
+/** Modified Bessel function of the first kind, order 0, by its power series. */
+function bessel0(x: number): number {
+  let sum = 1;
+  let term = 1;
+  for (let k = 1; term > sum * 1e-17; k++) {
+    term *= (x / (2 * k)) ** 2;
+    sum += term;
+  }
+  return sum;
+}
+
+interface Ratio {
+  readonly phases: number;
+  readonly step: number;
+  readonly taps: number;
+}
+
+/** phases : step is the ratio of output to input rate; odd pairs of rates are rounded to at most 4096 phases. */
+function ratioOf(from: number, to: number): Ratio {
+  const d = gcd(from, to);
+  const exact = to / d <= MAX_PHASES;
+  const phases = exact ? to / d : MAX_PHASES;
+  const step = exact ? from / d : Math.round((from / to) * MAX_PHASES);
+  // Going down, the filter gets longer in proportion, so that it stays as steep.
+  const taps = Math.min(4096, Math.ceil((TAPS * Math.max(1, from / to)) / 4) * 4);
+  return { phases, step, taps };
+}
+
+function makeTable(from: number, to: number, { phases, taps }: Ratio): Buffer {
+  const table = new Buffer(phases * taps * 4);
+  const beta = 0.1102 * (ATTENUATION_DB - 8.7);
+  // Width of the transition band that the taps allow; the stop band begins at the lower Nyquist frequency.
+  const width = (ATTENUATION_DB - 7.95) / (2.285 * taps);
+  const lower = Math.min(1, to / from);
+  const cutoff = lower - width / (2 * Math.PI);
+  const scale = 1 / bessel0(beta);
+  const half = taps / 2;
+  for (let phase = 0; phase < phases; phase++) {
+    const row = new Float64Array(taps);
+    let sum = 0;
+    for (let k = 0; k < taps; k++) {
+      const x = k - (half - 1) - phase / phases;
+      const edge = x / half;
+      const window = Math.abs(edge) >= 1 ? 0 : bessel0(beta * Math.sqrt(1 - edge * edge)) * scale;
+      const angle = Math.PI * cutoff * x;
+      row[k] = window * (x === 0 ? cutoff : kernels.sin(angle) / (Math.PI * x));
+      sum += row[k];
+    }
+    for (let k = 0; k < taps; k++) table.f32[phase * taps + k] = row[k] / sum;
+  }
+  return table;
+}
+
+/** Frames that n frames at one rate make at another. */
+export function resampledLength(n: number, from: number, to: number): number {
+  return Math.round((n * to) / from);
+}
+
+/** Resamples one channel of known length, chunk by chunk. Output frame k lies at k × from / to of the input: no delay. */
+export class Resampler {
+  readonly #ratio: Ratio;
+  readonly #table: Buffer;
+  readonly #input: Buffer;
+  readonly #output: Buffer;
+  readonly #cursor = new Buffer(8);
+  readonly #room: number;
+  #have: number;
+
+  constructor(from: number, to: number) {
+    this.#ratio = ratioOf(from, to);
+    this.#table = makeTable(from, to, this.#ratio);
+    this.#room = CHUNK + 2 * this.#ratio.taps;
+    this.#input = new Buffer(this.#room * 4);
+    this.#output = new Buffer((Math.ceil((this.#room * to) / from) + 8) * 4);
+    this.#have = this.#ratio.taps / 2 - 1;
+  }
+
+  /** Takes samples (any number) and hands on what can be made of them. The view is valid during the call only. */
+  push(samples: Float32Array, out: (made: Float32Array) => void): void {
+    for (let at = 0; at < samples.length; at += CHUNK) this.#chunk(samples.subarray(at, at + CHUNK), out);
+  }
+
+  /** Hands on what is left after the last sample. */
+  end(out: (made: Float32Array) => void): void {
+    this.push(new Float32Array(this.#ratio.taps / 2 + 1), out);
+  }
+
+  #chunk(samples: Float32Array, out: (made: Float32Array) => void): void {
+    const { taps, phases, step } = this.#ratio;
+    this.#input.f32.set(samples, this.#have);
+    this.#have += samples.length;
+    const wanted = this.#output.bytes >> 2;
+    const made = kernels.resample(
+      this.#input.ptr,
+      this.#have,
+      this.#output.ptr,
+      wanted,
+      this.#table.ptr,
+      taps,
+      phases,
+      step,
+      this.#cursor.ptr
+    );
+    const used = Math.min(this.#cursor.i32[0], this.#have);
+    this.#input.f32.copyWithin(0, used, this.#have);
+    this.#have -= used;
+    this.#cursor.i32[0] -= used;
+    if (made > 0) out(this.#output.f32.subarray(0, made));
+  }
+
+  release(): void {
+    for (const b of [this.#table, this.#input, this.#output, this.#cursor]) b.release();
+  }
+}

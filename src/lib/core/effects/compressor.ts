@@ -1,0 +1,153 @@
+import { BiquadCascade } from "../audio/biquadCascade";
+import { matchedSection } from "../audio/biquadDesign";
+import { StereoBlock } from "../audio/block";
+import { kernels } from "../kernels/instance";
+import { Buffer } from "../kernels/memory";
+import { formatDb } from "../units/decibels";
+import { choice, isOn, num, type EffectDescription, type NumberParam, type Params, type Processor } from "./description";
+
+const MAX_LOOK_AHEAD = 0.02;
+// Longest wait for the next half-wave before a peak is let go: holds tones from 50 Hz steady.
+const PEAK_HOLD = 0.01;
+const DETECTOR_RELEASE = 0.005;
+const RMS_TIME = 0.01;
+const SIDE_HIGH_PASS_OFF = 20;
+
+type Spec = [id: string, name: string, unit: string, min: number, max: number, value: number, decimals: number, step: number];
+
+function param(spec: Spec, help: string, scale: "linear" | "log" = "linear"): NumberParam {
+  const [id, name, unit, min, max, value, decimals, step] = spec;
+  return { kind: "number", id, name, unit, min, max, default: value, decimals, step, scale, help };
+}
+
+function slope(params: Params): number {
+  return 1 / num(params, "ratio") - 1;
+}
+
+/** Make-up gain in dB: as set, plus half of what the curve takes from 0 dBFS when automatic (common practice, no source). */
+export function makeUp(params: Params): number {
+  const automatic = isOn(params, "autoMakeUp") ? -staticGain(0, params) / 2 : 0;
+  return num(params, "makeUpDb") + automatic;
+}
+
+/** Gain in dB of the static curve for a level in dBFS, without make-up. */
+export function staticGain(level: number, params: Params): number {
+  return kernels.compressorCurve(level, num(params, "thresholdDb"), slope(params), num(params, "kneeDb"));
+}
+
+/** Pole of a one-pole smoother that covers 1 - 1/e of a step in `seconds`. */
+function pole(seconds: number, sampleRate: number): number {
+  return seconds <= 0 ? 0 : kernels.exp(-1 / (seconds * sampleRate));
+}
+
+function lineFrames(sampleRate: number): number {
+  return Math.ceil(MAX_LOOK_AHEAD * sampleRate) + 1;
+}
+
+class Compressor implements Processor {
+  readonly #params = new Buffer(14 * 8);
+  readonly #state: Buffer;
+  readonly #side: StereoBlock | undefined;
+  readonly #highPass: BiquadCascade | undefined;
+
+  constructor(params: Params, sampleRate: number) {
+    const line = lineFrames(sampleRate);
+    this.#state = new Buffer(128 + line * 16);
+    this.#params.f64.set([
+      num(params, "thresholdDb"),
+      slope(params),
+      num(params, "kneeDb"),
+      pole(num(params, "attackMs") / 1000, sampleRate),
+      pole(num(params, "releaseMs") / 1000, sampleRate),
+      makeUp(params),
+      Math.round((PEAK_HOLD + num(params, "holdMs") / 1000) * sampleRate),
+      choice(params, "detector") === "rms" ? 1 : 0,
+      pole(RMS_TIME, sampleRate),
+      Math.min(line - 1, Math.round((num(params, "lookAheadMs") / 1000) * sampleRate)),
+      num(params, "linkPercent") / 100,
+      num(params, "mixPercent") / 100,
+      pole(DETECTOR_RELEASE, sampleRate),
+      line
+    ]);
+    const corner = num(params, "sideHighPassHz");
+    if (corner > SIDE_HIGH_PASS_OFF) {
+      this.#side = new StereoBlock();
+      const w = (2 * Math.PI * Math.min(corner, sampleRate * 0.45)) / sampleRate;
+      this.#highPass = new BiquadCascade([matchedSection("highPass", 1, Math.SQRT1_2, w)]);
+    }
+  }
+
+  process(l: number, r: number, n: number): void {
+    let sideL = l;
+    let sideR = r;
+    if (this.#side && this.#highPass) {
+      sideL = this.#side.left.ptr;
+      sideR = this.#side.right.ptr;
+      kernels.copy(sideL, l, n);
+      kernels.copy(sideR, r, n);
+      this.#highPass.process(sideL, sideR, n);
+    }
+    kernels.compressor(l, r, sideL, sideR, n, this.#params.ptr, this.#state.ptr);
+  }
+
+  release(): void {
+    this.#params.release();
+    this.#state.release();
+    this.#side?.release();
+    this.#highPass?.release();
+  }
+}
+
+export const compressor: EffectDescription = {
+  id: "compressor",
+  name: "Compressor",
+  help: "Turns down what is louder than the threshold, so that loud and quiet come nearer.",
+  keywords: ["dynamics", "levelling", "squeeze", "ratio"],
+  params: [
+    param(["thresholdDb", "Threshold", "dB", -80, 0, -24, 1, 0.5], "Level from which the gain is turned down."),
+    param(["ratio", "Ratio", ":1", 1, 50, 3, 1, 0.1], "How many dB more in give one dB more out.", "log"),
+    param(["kneeDb", "Knee", "dB", 0, 30, 6, 1, 0.5], "Width of the bend around the threshold."),
+    param(["attackMs", "Attack", "ms", 0, 500, 10, 1, 1], "Time in which 63 % of a gain reduction is reached."),
+    param(["releaseMs", "Release", "ms", 1, 5000, 150, 0, 5], "Time in which 63 % of a reduction is given back.", "log"),
+    param(["holdMs", "Hold", "ms", 0, 1000, 0, 0, 5], "How long a peak is remembered before release (10 ms at least)."),
+    param(["lookAheadMs", "Look-ahead", "ms", 0, 20, 0, 1, 0.5], "How far the detector hears ahead."),
+    {
+      kind: "choice",
+      id: "detector",
+      name: "Detector",
+      choices: [
+        { value: "peak", label: "Peak" },
+        { value: "rms", label: "RMS" }
+      ],
+      default: "peak",
+      help: "Peak reacts to every crest, RMS to the mean power of 10 ms."
+    },
+    param(
+      ["sideHighPassHz", "Side-chain high-pass", "Hz", 20, 1000, 20, 0, 10],
+      "The detector ignores what lies below; 20 Hz is off.",
+      "log"
+    ),
+    param(["linkPercent", "Stereo link", "%", 0, 100, 100, 0, 5], "100 % turns both channels down together."),
+    param(["makeUpDb", "Make-up", "dB", -24, 36, 0, 1, 0.5], "Gain after compression."),
+    {
+      kind: "switch",
+      id: "autoMakeUp",
+      name: "Automatic make-up",
+      default: false,
+      help: "Adds half of what the curve takes from a full-scale signal."
+    },
+    param(["mixPercent", "Wet/dry", "%", 0, 100, 100, 0, 5], "Share of the compressed sound.")
+  ],
+  presets: [
+    { name: "Even speech", params: { thresholdDb: -26, ratio: 3, attackMs: 8, releaseMs: 180, makeUpDb: 4 } },
+    { name: "Gentle glue", params: { thresholdDb: -20, ratio: 1.6, kneeDb: 12, attackMs: 30, releaseMs: 300 } },
+    { name: "Hold it down", params: { thresholdDb: -30, ratio: 8, kneeDb: 3, attackMs: 2, releaseMs: 90 } }
+  ],
+  summary: (params) => `${formatDb(num(params, "thresholdDb"))} dB, ${num(params, "ratio").toFixed(1)}:1`,
+  latency: (sampleRate) => lineFrames(sampleRate) - 1,
+  settle(params, sampleRate) {
+    const slowest = Math.max(num(params, "attackMs"), num(params, "releaseMs")) / 1000;
+    return Math.ceil((slowest * 12 + num(params, "holdMs") / 1000 + 0.1) * sampleRate);
+  },
+  create: (params, sampleRate) => new Compressor(params, sampleRate)
+};

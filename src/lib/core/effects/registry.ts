@@ -1,0 +1,55 @@
+import { compressor } from "./compressor";
+import { defaultParams, paramFault, type EffectDescription, type Params } from "./description";
+import { gain } from "./gain";
+import { limiter } from "./limiter";
+import { parametricEq } from "./parametricEq";
+
+/** Every effect there is, in the order in which they are offered. */
+export const effects: readonly EffectDescription[] = [gain, parametricEq, compressor, limiter];
+
+const byId = new Map(effects.map((effect) => [effect.id, effect]));
+
+/** The effect of this id, undefined when unknown. */
+export function findEffect(id: string): EffectDescription | undefined {
+  return byId.get(id);
+}
+
+/** The effect of this id. @throws when unknown: documents are checked before they come here. */
+export function effectOf(id: string): EffectDescription {
+  const effect = byId.get(id);
+  if (!effect) throw new Error(`There is no effect named "${id}".`);
+  return effect;
+}
+
+/** Given values over the defaults: what a processor wants. */
+export function completeParams(effect: EffectDescription, given: Params): Params {
+  return { ...defaultParams(effect), ...given };
+}
+
+/** First fault of given parameters as a sentence; undefined when they are all right. */
+export function paramsFault(effect: EffectDescription, given: Readonly<Record<string, unknown>>): string | undefined {
+  for (const [id, value] of Object.entries(given)) {
+    const param = effect.params.find((p) => p.id === id);
+    if (!param) return `${effect.name} has no parameter "${id}".`;
+    const fault = paramFault(param, value);
+    if (fault) return `${effect.name}: ${param.group ? param.group + ", " : ""}${param.name} ${fault}.`;
+  }
+  return undefined;
+}
+
+/** Effects whose name or keywords begin with, or contain, the typed letters; names first. */
+export function searchEffects(typed: string): EffectDescription[] {
+  const want = typed.trim().toLowerCase();
+  const rank = (effect: EffectDescription): number => {
+    const name = effect.name.toLowerCase();
+    if (name.startsWith(want)) return 0;
+    if (name.split(/\s+/).some((word) => word.startsWith(want))) return 1;
+    if (effect.keywords.some((word) => word.startsWith(want))) return 2;
+    return name.includes(want) ? 3 : 4;
+  };
+  return effects
+    .map((effect) => ({ effect, rank: rank(effect) }))
+    .filter((entry) => entry.rank < 4)
+    .sort((a, b) => a.rank - b.rank)
+    .map((entry) => entry.effect);
+}

@@ -1,0 +1,44 @@
+// Bytes of a file to planar f32 in the kernels' memory and back.
+import { kernels } from "../kernels/instance";
+import type { OutputFormat } from "./wavWriter";
+import type { SampleKind } from "./wavReader";
+
+const DECODERS = {
+  uint8: kernels.fromUint8,
+  int16: kernels.fromInt16,
+  int24: kernels.fromInt24,
+  int32: kernels.fromInt32,
+  float32: kernels.fromFloat32,
+  float64: kernels.fromFloat64
+};
+
+/**
+ * Interleaved samples at address `src` to planar f32: channel c at `dst + c × stride` bytes. Integers become ±1, full scale 2^(bits-1).
+ */
+export function decodeSamples(kind: SampleKind, src: number, frames: number, channels: number, dst: number, stride: number): void {
+  DECODERS[kind](src, frames, channels, dst, stride);
+}
+
+/** Seed of the dither of a new file: fixed, so that the same export gives the same bytes. */
+export const DITHER_SEED = 0x2f6e2b1;
+
+/**
+ * Planar f32 to interleaved bytes at address `dst`. Integers are rounded and clipped; with a seed other than 0, triangular dither of
+ * ±1 LSB is added first (R. A. Wannamaker et al., "A Theory of Nonsubtractive Dither", IEEE Trans. Signal Processing 48, 2000).
+ * @returns the seed for the next block
+ */
+export function encodeSamples(
+  format: OutputFormat,
+  src: number,
+  stride: number,
+  frames: number,
+  channels: number,
+  dst: number,
+  seed: number
+): number {
+  if (format === "float32") {
+    kernels.toFloat32(src, stride, frames, channels, dst);
+    return seed;
+  }
+  return kernels.toInt(src, stride, frames, channels, dst, format === "int16" ? 2 : 3, seed) >>> 0;
+}

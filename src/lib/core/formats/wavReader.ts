@@ -1,0 +1,120 @@
+// WAV, RF64 and BW64 headers: Microsoft/IBM RIFF (1991), WAVE_FORMAT_EXTENSIBLE, EBU Tech 3306 (RF64), ITU-R BS.2088 (BW64).
+import { FileFault } from "./fault";
+
+export type SampleKind = "uint8" | "int16" | "int24" | "int32" | "float32" | "float64";
+
+/** Where the samples of a WAV file lie and how they are written. */
+export interface WavLayout {
+  readonly sampleRate: number;
+  readonly channels: number;
+  readonly kind: SampleKind;
+  readonly bytesPerFrame: number;
+  readonly dataOffset: number;
+  readonly frames: number;
+}
+
+/** Reads `length` bytes of the file at `position`; fewer at its end. */
+export type ReadBytes = (position: number, length: number) => Uint8Array;
+
+const PCM = 1;
+const FLOAT = 3;
+const EXTENSIBLE = 0xfffe;
+const UNKNOWN_SIZE = 0xffffffff;
+const MAX_CHUNKS = 10000;
+export const MIN_RATE = 8000;
+export const MAX_RATE = 384000;
+export const MAX_CHANNELS = 8;
+
+function text(bytes: Uint8Array, at: number): string {
+  return String.fromCharCode(...bytes.subarray(at, at + 4));
+}
+
+function view(bytes: Uint8Array): DataView {
+  return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+}
+
+function sampleKind(tag: number, bits: number): SampleKind {
+  if (tag === FLOAT && bits === 32) return "float32";
+  if (tag === FLOAT && bits === 64) return "float64";
+  if (tag === PCM && bits === 8) return "uint8";
+  if (tag === PCM && (bits === 16 || bits === 24 || bits === 32)) return `int${bits}`;
+  throw new FileFault(
+    tag === PCM || tag === FLOAT
+      ? `its samples have ${bits} bits, which is not a WAV sample size that can be read`
+      : `its WAV coding (format ${tag}) is compressed or unknown; only PCM and float can be read`
+  );
+}
+
+interface Format {
+  readonly sampleRate: number;
+  readonly channels: number;
+  readonly kind: SampleKind;
+  readonly bytesPerFrame: number;
+}
+
+function readFormat(bytes: Uint8Array): Format {
+  if (bytes.length < 16) throw new FileFault("it is truncated: its format chunk is incomplete");
+  const v = view(bytes);
+  let tag = v.getUint16(0, true);
+  const channels = v.getUint16(2, true);
+  const sampleRate = v.getUint32(4, true);
+  const align = v.getUint16(12, true);
+  const bits = v.getUint16(14, true);
+  if (tag === EXTENSIBLE && bytes.length >= 26) tag = v.getUint16(24, true);
+  if (channels === 0) throw new FileFault("its header says that it has no channels");
+  if (channels > MAX_CHANNELS)
+    throw new FileFault(`it has ${channels} channels; up to ${MAX_CHANNELS} can be used`);
+  if (sampleRate < MIN_RATE || sampleRate > MAX_RATE)
+    throw new FileFault(`its sample rate of ${sampleRate} Hz lies outside 8 to 384 kHz`);
+  const kind = sampleKind(tag, bits);
+  const bytesPerFrame = (channels * bits) / 8;
+  if (align !== bytesPerFrame)
+    throw new FileFault(
+      `its header contradicts itself (${channels} channels of ${bits} bits, but ${align} bytes a frame)`
+    );
+  return { sampleRate, channels, kind, bytesPerFrame };
+}
+
+/**
+ * Finds format and samples of a WAV file.
+ * @param size bytes of the whole file
+ * @throws FileFault when it is not a WAV file that can be read
+ */
+export function readWavLayout(read: ReadBytes, size: number): WavLayout {
+  if (size === 0) throw new FileFault("it is empty");
+  const head = read(0, 12);
+  const outer = head.length === 12 ? text(head, 0) : "";
+  if (!["RIFF", "RF64", "BW64"].includes(outer) || text(head, 8) !== "WAVE")
+    throw new FileFault("it is not a WAV audio file");
+  let format: Format | undefined;
+  let longData: number | undefined;
+  let at = 12;
+  for (let n = 0; at + 8 <= size && n < MAX_CHUNKS; n++) {
+    const header = read(at, 8);
+    const id = text(header, 0);
+    const length = view(header).getUint32(4, true);
+    const body = at + 8;
+    if (id === "ds64") longData = Number(view(read(body, 16)).getBigUint64(8, true));
+    if (id === "fmt ") format = readFormat(read(body, Math.min(length, 40)));
+    if (id === "data") {
+      if (!format) throw new FileFault("its format chunk is missing");
+      return dataLayout(format, body, outer !== "RIFF" && length === UNKNOWN_SIZE ? longData : length, size);
+    }
+    at = body + length + (length % 2);
+  }
+  throw new FileFault(format ? "it is truncated: it has no samples" : "it is truncated: its header is incomplete");
+}
+
+function dataLayout(format: Format, dataOffset: number, said: number | undefined, size: number): WavLayout {
+  const there = size - dataOffset;
+  // Recorders that were cut off leave 0 or 0xFFFFFFFF: then the samples reach to the end of the file.
+  const open = said === undefined || said === 0 || said === UNKNOWN_SIZE;
+  const bytes = open ? there : said;
+  if (bytes > there)
+    throw new FileFault(
+      `it is truncated: its header promises ${bytes} bytes of sound, but only ${Math.max(0, there)} are there`
+    );
+  const frames = Math.floor(bytes / format.bytesPerFrame);
+  if (frames === 0) throw new FileFault("it holds no sound");
+  return { ...format, dataOffset, frames };
+}

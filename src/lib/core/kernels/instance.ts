@@ -1,0 +1,121 @@
+import { binary } from "./binary.generated";
+
+/** The functions of the binary (see assembly/ for what each does). Pointers are byte addresses; blocks are planar f32. */
+export interface Kernels {
+  readonly memory: WebAssembly.Memory;
+  heapBase(): number;
+  sin(x: number): number;
+  cos(x: number): number;
+  tan(x: number): number;
+  exp(x: number): number;
+  log(x: number): number;
+  pow(x: number, y: number): number;
+  biquads(l: number, r: number, n: number, coefs: number, state: number, sections: number, scratch: number): void;
+  flushStates(state: number, sections: number): void;
+  kWeightedEnergy(l: number, r: number, n: number, coefs: number, state: number, sums: number): void;
+  compressorCurve(level: number, threshold: number, slope: number, knee: number): number;
+  compressor(
+    l: number,
+    r: number,
+    sideL: number,
+    sideR: number,
+    n: number,
+    params: number,
+    state: number
+  ): void;
+  limiterReset(state: number, capacity: number, window: number): void;
+  limiter(
+    l: number,
+    r: number,
+    n: number,
+    envelope: number,
+    params: number,
+    state: number,
+    capacity: number
+  ): void;
+  peak(p: number, n: number): number;
+  truePeak(p: number, n: number, taps: number, history: number, work: number, running: number): number;
+  truePeakEnvelope(
+    l: number,
+    r: number,
+    n: number,
+    taps: number,
+    historyL: number,
+    historyR: number,
+    work: number,
+    out: number
+  ): void;
+  peakEnvelope(
+    l: number,
+    r: number,
+    n: number,
+    historyL: number,
+    historyR: number,
+    work: number,
+    out: number
+  ): void;
+  sumSquares(p: number, n: number): number;
+  firstNotFinite(p: number, n: number): number;
+  overview(p: number, n: number, size: number, out: number): void;
+  gain(p: number, n: number, g: number): void;
+  addScaled(dst: number, src: number, n: number, g: number): void;
+  addRamped(dst: number, src: number, n: number, from: number, step: number): void;
+  clear(p: number, n: number): void;
+  copy(dst: number, src: number, n: number): void;
+  fadeGain(t: number, curve: number): number;
+  fade(
+    l: number,
+    r: number,
+    n: number,
+    position: number,
+    direction: number,
+    length: number,
+    curve: number
+  ): void;
+  fromUint8(src: number, frames: number, channels: number, dst: number, stride: number): void;
+  fromInt16(src: number, frames: number, channels: number, dst: number, stride: number): void;
+  fromInt24(src: number, frames: number, channels: number, dst: number, stride: number): void;
+  fromInt32(src: number, frames: number, channels: number, dst: number, stride: number): void;
+  fromFloat32(src: number, frames: number, channels: number, dst: number, stride: number): void;
+  fromFloat64(src: number, frames: number, channels: number, dst: number, stride: number): void;
+  toInt(
+    src: number,
+    stride: number,
+    frames: number,
+    channels: number,
+    dst: number,
+    bytes: number,
+    seed: number
+  ): number;
+  toFloat32(src: number, stride: number, frames: number, channels: number, dst: number): void;
+  resample(
+    src: number,
+    available: number,
+    dst: number,
+    wanted: number,
+    table: number,
+    taps: number,
+    phases: number,
+    step: number,
+    cursor: number
+  ): number;
+}
+
+function decode(text: string): Uint8Array<ArrayBuffer> {
+  const raw = atob(text);
+  const bytes = new Uint8Array(raw.length);
+  for (let i = 0; i < raw.length; i++) bytes[i] = raw.charCodeAt(i);
+  return bytes;
+}
+
+function instantiate(): Kernels {
+  const module = new WebAssembly.Module(decode(binary));
+  const abort = () => {
+    throw new Error("A kernel of the core aborted.");
+  };
+  const instance = new WebAssembly.Instance(module, { env: { abort } });
+  return instance.exports as unknown as Kernels;
+}
+
+/** One instance for each thread: the binary keeps no state outside the memory that its callers own. */
+export const kernels: Kernels = instantiate();

@@ -1,0 +1,152 @@
+// A clip's chain as a new recording: handle before, the clip exactly as it is heard, handle after, tail.
+import { BLOCK, StereoBlock } from "../audio/block";
+import { kernels } from "../kernels/instance";
+import { recipeOf } from "../session/clipState";
+import type { Clip, Render } from "../session/schema";
+import { dbToGain } from "../units/decibels";
+import { ClipStream } from "./clipStream";
+import type { Source } from "./source";
+
+const JOIN_SECONDS = 0.005;
+const TAIL_FLOOR_DB = -90;
+const TAIL_QUIET_SECONDS = 0.1;
+const TAIL_MAX_SECONDS = 30;
+
+export interface ClipRenderOptions {
+  readonly clip: Clip;
+  readonly sampleRate: number;
+  /** Length of the clip's recording. */
+  readonly recordingFrames: number;
+  /** Frames kept on both sides, as far as the recording has them. */
+  readonly handleFrames: number;
+  /** Frames after the handle with the chain ringing, or "auto": until 100 ms stay under -90 dBFS, 30 s at most. */
+  readonly tailFrames: number | "auto";
+}
+
+/** Takes finished frames: two f32 blocks in the kernels' memory, valid during the call. */
+export type Sink = (l: number, r: number, frames: number) => void;
+
+/** The clip with a shifted or longer window, without gain and fades: what its chain alone makes of the recording. */
+function bare(clip: Clip, offset: number, length: number): Clip {
+  return { ...clip, offset, length, render: null };
+}
+
+interface Frame {
+  readonly left: number;
+  readonly right: number;
+}
+
+function frameAt(clip: Clip, source: Source, sampleRate: number, position: number): Frame {
+  const block = new StereoBlock(1);
+  const stream = new ClipStream(clip, source, sampleRate, position, false);
+  stream.read(block.left.ptr, block.right.ptr, 1);
+  const frame = { left: block.left.f32[0], right: block.right.f32[0] };
+  stream.release();
+  block.release();
+  return frame;
+}
+
+/**
+ * Renders a clip's chain. The frames inside the clip's window are those of the preview, bit for bit: there the chain starts from
+ * silence at the clip's start. The handles come from passes of their own that run on through the clip's edges; over 5 ms
+ * they are bent so that they meet the clip's first and last sample: trimming outwards later makes no step.
+ * @param tick called after each block with the frames done; throw in it to cancel
+ * @returns how the render fits the recording
+ */
+export function renderClip(options: ClipRenderOptions, source: Source, sink: Sink, tick: (done: number) => void = () => undefined): Render {
+  const { clip, sampleRate, recordingFrames } = options;
+  const head = Math.min(options.handleFrames, clip.offset);
+  const after = Math.max(0, Math.min(options.handleFrames, recordingFrames - clip.offset - clip.length));
+  const join = Math.round(JOIN_SECONDS * sampleRate);
+  const block = new StereoBlock(BLOCK);
+  const [l, r] = [block.left.ptr, block.right.ptr];
+  let done = 0;
+  const emit = (n: number) => {
+    sink(l, r, n);
+    done += n;
+    tick(done);
+  };
+  const inside = bare(clip, clip.offset, clip.length);
+  try {
+    if (head > 0) {
+      const before = bare(clip, clip.offset - head, clip.length + head);
+      const want = frameAt(inside, source, sampleRate, 0);
+      const have = frameAt(before, source, sampleRate, head);
+      const stream = new ClipStream(before, source, sampleRate, 0, false);
+      for (let at = 0; at < head; at += BLOCK) {
+        const n = Math.min(BLOCK, head - at);
+        stream.read(l, r, n);
+        bend(block, n, (i) => 1 - (head - (at + i)) / join, want.left - have.left, want.right - have.right);
+        emit(n);
+      }
+      stream.release();
+    }
+    const main = new ClipStream(inside, source, sampleRate, 0, false);
+    let lastLeft = 0;
+    let lastRight = 0;
+    for (let at = 0; at < clip.length; at += BLOCK) {
+      const n = Math.min(BLOCK, clip.length - at);
+      main.read(l, r, n);
+      lastLeft = block.left.f32[n - 1];
+      lastRight = block.right.f32[n - 1];
+      emit(n);
+    }
+    main.release();
+    const through = bare(clip, clip.offset, clip.length + after);
+    const have = frameAt(through, source, sampleRate, clip.length - 1);
+    const stream = new ClipStream(through, source, sampleRate, clip.length, false);
+    const tail = new Tail(options.tailFrames, sampleRate);
+    let at = 0;
+    while (at < after || !tail.over) {
+      const n = at < after ? Math.min(BLOCK, after - at) : tail.next();
+      const from = at;
+      stream.read(l, r, n);
+      bend(block, n, (i) => 1 - (from + i + 1) / join, lastLeft - have.left, lastRight - have.right);
+      if (at >= after) tail.heard(Math.max(kernels.peak(l, n), kernels.peak(r, n)), n);
+      emit(n);
+      at += n;
+    }
+    stream.release();
+  } finally {
+    block.release();
+  }
+  return { recordingId: "", origin: clip.offset - head, frames: done, steps: recipeOf(clip.steps) };
+}
+
+function bend(block: StereoBlock, n: number, weight: (i: number) => number, left: number, right: number): void {
+  if (left === 0 && right === 0) return;
+  const [a, b] = [block.left.f32, block.right.f32];
+  for (let i = 0; i < n; i++) {
+    const w = weight(i);
+    if (w <= 0) continue;
+    a[i] += left * w;
+    b[i] += right * w;
+  }
+}
+
+/** How much of the tail is still to come. */
+class Tail {
+  #left: number;
+  #quiet = 0;
+  readonly #auto: boolean;
+  readonly #enough: number;
+
+  constructor(frames: number | "auto", sampleRate: number) {
+    this.#auto = frames === "auto";
+    this.#left = frames === "auto" ? Math.round(TAIL_MAX_SECONDS * sampleRate) : frames;
+    this.#enough = Math.round(TAIL_QUIET_SECONDS * sampleRate);
+  }
+
+  get over(): boolean {
+    return this.#left <= 0 || (this.#auto && this.#quiet >= this.#enough);
+  }
+
+  next(): number {
+    return Math.min(BLOCK, this.#left);
+  }
+
+  heard(peak: number, frames: number): void {
+    this.#left -= frames;
+    this.#quiet = peak < dbToGain(TAIL_FLOOR_DB) ? this.#quiet + frames : 0;
+  }
+}

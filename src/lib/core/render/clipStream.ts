@@ -1,0 +1,122 @@
+import { BLOCK, StereoBlock } from "../audio/block";
+import { Chain, chainTiming, type ChainTiming } from "../effects/chain";
+import { kernels } from "../kernels/instance";
+import { renderedSteps } from "../session/clipState";
+import type { Clip } from "../session/schema";
+import { dbToGain } from "../units/decibels";
+import { fadeClip } from "./fades";
+import type { Source } from "./source";
+
+// A start in the middle of a clip runs the chain in over the time in which its past dies away, but no longer than this.
+const MAX_RUN_IN_SECONDS = 3;
+
+/** What of a clip is heard, and from which recording: the render when it matches, else the recording itself. */
+export interface Window {
+  readonly recordingId: string;
+  readonly offset: number;
+  readonly steps: Clip["steps"];
+}
+
+export function windowOf(clip: Clip): Window {
+  const done = renderedSteps(clip);
+  if (clip.render && done === clip.render.steps.length && done > 0)
+    return {
+      recordingId: clip.render.recordingId,
+      offset: clip.offset - clip.render.origin,
+      steps: clip.steps.slice(done)
+    };
+  return { recordingId: clip.recordingId, offset: clip.offset, steps: clip.steps };
+}
+
+function runIn(timing: ChainTiming, sampleRate: number): number {
+  return Math.min(timing.settle, Math.round(MAX_RUN_IN_SECONDS * sampleRate));
+}
+
+/** The sound of one clip, from any position on: window → chain → gain → fades. Before its start and after its end the chain hears silence. */
+export class ClipStream {
+  readonly #block = new StereoBlock(BLOCK);
+  readonly #chain: Chain;
+  readonly #window: Window;
+  readonly #gain: number;
+  #input: number;
+  #have = 0;
+  #at = 0;
+  #discard: number;
+  #position: number;
+
+  /** @param position frames after the clip's start from which on it is read */
+  constructor(
+    private readonly clip: Clip,
+    private readonly source: Source,
+    sampleRate: number,
+    position = 0,
+    private readonly shaped = true
+  ) {
+    this.#window = windowOf(clip);
+    this.#chain = new Chain(this.#window.steps, sampleRate);
+    this.#input = Math.max(0, position - runIn(this.#chain.timing, sampleRate));
+    this.#discard = position - this.#input + this.#chain.timing.latency;
+    this.#gain = dbToGain(clip.gainDb);
+    this.#position = position;
+  }
+
+  #fill(): void {
+    const { left, right } = this.#block;
+    const inside = Math.max(0, Math.min(BLOCK, this.clip.length - this.#input));
+    if (inside > 0) {
+      const { recordingId, offset } = this.#window;
+      this.source.read(recordingId, offset + this.#input, inside, left.ptr, right.ptr);
+    }
+    if (inside < BLOCK) {
+      kernels.clear(left.ptr + inside * 4, BLOCK - inside);
+      kernels.clear(right.ptr + inside * 4, BLOCK - inside);
+    }
+    this.#chain.process(left.ptr, right.ptr, BLOCK);
+    this.#input += BLOCK;
+    const skip = Math.min(this.#discard, BLOCK);
+    this.#discard -= skip;
+    this.#at = skip;
+    this.#have = BLOCK;
+  }
+
+  /** Writes the next n frames to two f32 blocks. Any n gives the same samples. */
+  read(l: number, r: number, n: number): void {
+    for (let done = 0; done < n; ) {
+      while (this.#at === this.#have) this.#fill();
+      const m = Math.min(n - done, this.#have - this.#at);
+      kernels.copy(l + done * 4, this.#block.left.ptr + this.#at * 4, m);
+      kernels.copy(r + done * 4, this.#block.right.ptr + this.#at * 4, m);
+      this.#at += m;
+      done += m;
+    }
+    if (this.shaped) {
+      if (this.#gain !== 1) {
+        kernels.gain(l, n, this.#gain);
+        kernels.gain(r, n, this.#gain);
+      }
+      fadeClip(this.clip, this.#position, l, r, n);
+    }
+    this.#position += n;
+  }
+
+  release(): void {
+    this.#block.release();
+    this.#chain.release();
+  }
+}
+
+/** Frames of a recording, [from, to). */
+export interface FrameRange {
+  readonly recordingId: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** The frames of its recording that a clip's stream reads when it starts at `from` and is read up to `to` (frames after the clip's start). */
+export function framesNeeded(clip: Clip, sampleRate: number, from: number, to: number, started: boolean): FrameRange {
+  const { recordingId, offset, steps } = windowOf(clip);
+  const timing = chainTiming(steps, sampleRate);
+  const begin = started ? from : Math.max(0, from - runIn(timing, sampleRate));
+  const end = Math.min(clip.length, to + timing.latency + BLOCK);
+  return { recordingId, from: offset + begin, to: offset + Math.max(begin, end) };
+}

@@ -1,0 +1,197 @@
+import { BLOCK, StereoBlock } from "../audio/block";
+import { kernels } from "../kernels/instance";
+import type { Clip, Document, Track } from "../session/schema";
+import { dbToGain } from "../units/decibels";
+import { ClipStream } from "./clipStream";
+import type { Source } from "./source";
+
+// A change while sound runs goes over in this time: short enough to be at once, long enough to be no click.
+const CHANGE_SECONDS = 0.02;
+
+/** Gains of a track to left and right: its gain, and a balance that leaves the near side at full level. */
+export function trackGains(track: Pick<Track, "gainDb" | "pan">): [left: number, right: number] {
+  const g = dbToGain(track.gainDb);
+  const far = kernels.cos((Math.abs(track.pan) * Math.PI) / 2);
+  return [track.pan > 0 ? g * far : g, track.pan < 0 ? g * far : g];
+}
+
+/** The clips that are heard, with their tracks' gains: mute and solo applied. */
+function heard(doc: Document): { clip: Clip; left: number; right: number }[] {
+  const solo = doc.tracks.some((t) => t.solo);
+  const out: { clip: Clip; left: number; right: number }[] = [];
+  for (const track of doc.tracks) {
+    if (track.muted || (solo && !track.solo)) continue;
+    const [left, right] = trackGains(track);
+    for (const clip of track.clips) if (!clip.muted) out.push({ clip, left, right });
+  }
+  return out;
+}
+
+function soundKey(clip: Clip): string {
+  const { id: _id, name: _name, ...sound } = clip;
+  return JSON.stringify(sound);
+}
+
+/** One clip in the mix, with gains that move to their targets. */
+class Voice {
+  key: string;
+  start: number;
+  end: number;
+  stream: ClipStream | undefined;
+  left = 0;
+  right = 0;
+  toLeft: number;
+  toRight: number;
+  ramp = 0;
+  leaving = false;
+
+  constructor(
+    readonly clip: Clip,
+    left: number,
+    right: number
+  ) {
+    this.key = soundKey(clip);
+    this.start = clip.start;
+    this.end = clip.start + clip.length;
+    this.left = this.toLeft = left;
+    this.right = this.toRight = right;
+  }
+
+  moveTo(left: number, right: number, frames: number): void {
+    if (this.toLeft === left && this.toRight === right) return;
+    this.toLeft = left;
+    this.toRight = right;
+    this.ramp = frames;
+  }
+}
+
+/** The sound of a document from a position on: the one mix that playback, export and measurement read. */
+export class MixStream {
+  readonly #change: number;
+  readonly #scratch = new StereoBlock(BLOCK);
+  #voices: Voice[] = [];
+  #position: number;
+
+  constructor(
+    doc: Document,
+    private readonly source: Source,
+    position = 0
+  ) {
+    this.#change = Math.round(CHANGE_SECONDS * doc.sampleRate);
+    this.sampleRate = doc.sampleRate;
+    this.#position = position;
+    this.#voices = heard(doc).map(({ clip, left, right }) => new Voice(clip, left, right));
+  }
+
+  readonly sampleRate: number;
+
+  /** Timeline position of the next frame. */
+  get position(): number {
+    return this.#position;
+  }
+
+  /**
+   * Goes over to a changed document: clips whose sound changed are crossfaded from the old to the new, both as if they had run
+   * all along; gains move. What did not change runs on untouched.
+   */
+  update(doc: Document): void {
+    const old = new Map<string, Voice>();
+    for (const voice of this.#voices) if (!voice.leaving) old.set(`${voice.clip.id} ${voice.key}`, voice);
+    const next: Voice[] = [];
+    for (const { clip, left, right } of heard(doc)) {
+      const same = `${clip.id} ${soundKey(clip)}`;
+      const kept = old.get(same);
+      if (kept) {
+        old.delete(same);
+        if (this.#sounds(kept)) kept.moveTo(left, right, this.#change);
+        else {
+          kept.moveTo(left, right, 0);
+          kept.left = left;
+          kept.right = right;
+        }
+        next.push(kept);
+      } else {
+        const voice = new Voice(clip, left, right);
+        if (this.#sounds(voice)) {
+          voice.left = voice.right = 0;
+          voice.ramp = this.#change;
+        }
+        next.push(voice);
+      }
+    }
+    for (const voice of this.#voices) {
+      const gone = voice.leaving || old.get(`${voice.clip.id} ${voice.key}`) === voice;
+      if (!gone) continue;
+      if (!voice.leaving) {
+        voice.leaving = true;
+        voice.moveTo(0, 0, this.#change);
+      }
+      if (voice.stream && voice.ramp > 0) next.push(voice);
+      else voice.stream?.release();
+    }
+    this.#voices = next;
+  }
+
+  #sounds(voice: Voice): boolean {
+    return voice.start <= this.#position && this.#position < voice.end;
+  }
+
+  /** Writes the next n ≤ BLOCK frames to two f32 blocks in the kernels' memory. */
+  read(l: number, r: number, n: number): void {
+    kernels.clear(l, n);
+    kernels.clear(r, n);
+    const from = this.#position;
+    const to = from + n;
+    let ended = false;
+    for (const voice of this.#voices) {
+      if (voice.end <= from || voice.start >= to) {
+        if (voice.end <= from && voice.stream) ended = true;
+        continue;
+      }
+      const begin = Math.max(from, voice.start);
+      const frames = Math.min(to, voice.end) - begin;
+      voice.stream ??= new ClipStream(voice.clip, this.source, this.sampleRate, begin - voice.start);
+      const [a, b] = [this.#scratch.left.ptr, this.#scratch.right.ptr];
+      voice.stream.read(a, b, frames);
+      this.#add(voice, l + (begin - from) * 4, r + (begin - from) * 4, frames);
+      if (voice.leaving && voice.ramp === 0) ended = true;
+    }
+    this.#position = to;
+    if (ended) this.#drop();
+  }
+
+  #add(voice: Voice, l: number, r: number, n: number): void {
+    const [a, b] = [this.#scratch.left.ptr, this.#scratch.right.ptr];
+    const m = Math.min(n, voice.ramp);
+    if (m > 0) {
+      const stepL = (voice.toLeft - voice.left) / voice.ramp;
+      const stepR = (voice.toRight - voice.right) / voice.ramp;
+      kernels.addRamped(l, a, m, voice.left, stepL);
+      kernels.addRamped(r, b, m, voice.right, stepR);
+      voice.ramp -= m;
+      voice.left = voice.ramp === 0 ? voice.toLeft : voice.left + stepL * m;
+      voice.right = voice.ramp === 0 ? voice.toRight : voice.right + stepR * m;
+    }
+    if (m < n && !voice.leaving) {
+      kernels.addScaled(l + m * 4, a + m * 4, n - m, voice.left);
+      kernels.addScaled(r + m * 4, b + m * 4, n - m, voice.right);
+    }
+  }
+
+  #drop(): void {
+    for (const voice of this.#voices) {
+      const over = voice.end <= this.#position || (voice.leaving && voice.ramp === 0);
+      if (over && voice.stream) {
+        voice.stream.release();
+        voice.stream = undefined;
+      }
+    }
+    this.#voices = this.#voices.filter((v) => !(v.leaving && (v.ramp === 0 || !v.stream)));
+  }
+
+  release(): void {
+    for (const voice of this.#voices) voice.stream?.release();
+    this.#voices = [];
+    this.#scratch.release();
+  }
+}

@@ -1,0 +1,9 @@
+/** Where streams take the samples of recordings from. */
+export interface Source {
+  /**
+   * Fills two f32 blocks in the kernels' memory with frames of a recording at the project's rate, folded to stereo.
+   * Frames outside the recording are silence. Synchronous: the caller has made sure that they are at hand.
+   * @throws when the recording or its frames cannot be had.
+   */
+  read(recordingId: string, from: number, frames: number, left: number, right: number): void;
+}

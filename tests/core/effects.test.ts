@@ -1,0 +1,73 @@
+// What holds for every effect, made from its description: a new effect is tested without touching this file.
+import { describe, expect, it } from "vitest";
+import { effects, paramsFault, searchEffects } from "../../src/lib/core/effects/registry";
+import type { EffectDescription, Params, ParamValue } from "../../src/lib/core/effects/description";
+import { EVERY_EFFECT, noise, sine, step, throughChain } from "./signals";
+
+/** Settings at the edges of every parameter: all at min, all at max, last choices, switches on. */
+function extremes(effect: EffectDescription): Params[] {
+  const pick = (high: boolean): Params =>
+    Object.fromEntries(
+      effect.params.map((p): [string, ParamValue] => {
+        if (p.kind === "number") return [p.id, high ? p.max : p.min];
+        if (p.kind === "choice") return [p.id, p.choices[high ? p.choices.length - 1 : 0].value];
+        return [p.id, true];
+      })
+    );
+  return [pick(false), pick(true)];
+}
+
+const everySetting = effects.flatMap((effect) =>
+  [{}, ...extremes(effect), ...effect.presets.map((p) => p.params)].map(
+    (params, i): [string, EffectDescription, Params] => [`${effect.name} ${i}`, effect, params]
+  )
+);
+
+describe("every effect", () => {
+  it.each(everySetting)("%s: gives finite samples, the same for any block size", (_, effect, params) => {
+    const wave = Float32Array.from([...noise(3000, 1), ...new Float32Array(2000), ...sine(50, 0, 3000)]);
+    const other = noise(wave.length, 0.7, 9);
+    const [l1, r1] = throughChain([step(effect.id, params)], wave, other, 48000, 512);
+    expect(l1.every(Number.isFinite) && r1.every(Number.isFinite)).toBe(true);
+    for (const size of [1, 100, 511]) {
+      const [l2, r2] = throughChain([step(effect.id, params)], wave, other, 48000, size);
+      expect(l2).toEqual(l1);
+      expect(r2).toEqual(r1);
+    }
+  });
+
+  it.each([8000, 44100, 192000])("runs at %i Hz", (rate) => {
+    const [out] = throughChain(EVERY_EFFECT, noise(rate / 4, 0.4), undefined, rate);
+    expect(out.every(Number.isFinite)).toBe(true);
+    expect(out.some((x) => x !== 0)).toBe(true);
+  });
+
+  it("turns silence into silence", () => {
+    const [out] = throughChain(EVERY_EFFECT, new Float32Array(5000));
+    expect(out.every((x) => x === 0)).toBe(true);
+  });
+
+  it("has presets, defaults and help that its own rules allow", () => {
+    for (const effect of effects) {
+      for (const preset of effect.presets) expect(paramsFault(effect, preset.params)).toBeUndefined();
+      for (const p of effect.params) {
+        expect(paramsFault(effect, { [p.id]: p.default })).toBeUndefined();
+        expect(p.help.endsWith("."), `${effect.id} ${p.id}`).toBe(true);
+      }
+    }
+  });
+
+  it("refuses what a parameter does not allow, naming it", () => {
+    const [gain] = effects;
+    expect(paramsFault(gain, { gainDb: 99 })).toBe("Gain: Gain must lie between -60 and 48 dB.");
+    expect(paramsFault(gain, { gainDb: NaN })).toContain("must be a number");
+    expect(paramsFault(gain, { loud: 1 })).toBe('Gain has no parameter "loud".');
+  });
+
+  it("is found by a few letters of its name or of what people call it", () => {
+    expect(searchEffects("comp")[0].id).toBe("compressor");
+    expect(searchEffects("eq")[0].id).toBe("parametric-eq");
+    expect(searchEffects("volume")[0].id).toBe("gain");
+    expect(searchEffects("zzz")).toEqual([]);
+  });
+});

@@ -1,0 +1,244 @@
+import { describe, expect, it } from "vitest";
+import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
+import { ClipAnalyser } from "../../src/lib/core/render/clipAnalysis";
+import { renderClip } from "../../src/lib/core/render/clipRender";
+import { fadeGain, fadeGainAt } from "../../src/lib/core/render/fades";
+import { MixStream } from "../../src/lib/core/render/mix";
+import { clipState } from "../../src/lib/core/session/clipState";
+import { FADE_CURVES, type Clip, type Document, type Render } from "../../src/lib/core/session/schema";
+import { ArraySource, clipOf, documentWith, EVERY_EFFECT, noise, RATE, sine } from "./signals";
+
+const speechLike = noise(RATE * 4, 0.3, 5).map((x, i) => x * Math.abs(Math.sin(i / 7000)) ** 2);
+const source = new ArraySource({
+  a: [speechLike, speechLike.map((x) => x * 0.7)],
+  tone: [sine(200, -12, RATE * 4), sine(200, -12, RATE * 4)]
+});
+const steps = EVERY_EFFECT.map((s, i) => ({ ...s, id: `s${i}`, params: { ...s.params } }));
+
+function mixDown(doc: Document, from: number, frames: number, size = BLOCK): Float32Array {
+  const mix = new MixStream(doc, source, from);
+  const block = new StereoBlock(BLOCK);
+  const out = new Float32Array(frames);
+  for (let at = 0; at < frames; at += size) {
+    const n = Math.min(size, frames - at);
+    mix.read(block.left.ptr, block.right.ptr, n);
+    out.set(block.left.f32.subarray(0, n), at);
+  }
+  mix.release();
+  block.release();
+  return out;
+}
+
+function rendered(clip: Clip, handleFrames: number, tailFrames: number | "auto" = 0): { render: Render; sound: [Float32Array, Float32Array] } {
+  const left: number[] = [];
+  const right: number[] = [];
+  const block = (address: number, n: number) => new Float32Array(memory(), address, n);
+  const render = renderClip(
+    { clip, sampleRate: RATE, recordingFrames: RATE * 4, handleFrames, tailFrames },
+    source,
+    (l, r, n) => {
+      left.push(...block(l, n));
+      right.push(...block(r, n));
+    }
+  );
+  return { render, sound: [Float32Array.from(left), Float32Array.from(right)] };
+}
+
+import { kernels } from "../../src/lib/core/kernels/instance";
+const memory = () => kernels.memory.buffer;
+
+describe("fades", () => {
+  // Formulas: straight t, equal power sin(πt/2), S-shaped (1 - cos πt)/2, smooth 3t² - 2t³.
+  const formulas = {
+    straight: (t: number) => t,
+    equalPower: (t: number) => Math.sin((Math.PI * t) / 2),
+    sShaped: (t: number) => (1 - Math.cos(Math.PI * t)) / 2,
+    smooth: (t: number) => 3 * t * t - 2 * t ** 3,
+    logarithmic: (t: number) => (100 ** t - 1) / 99
+  };
+
+  it.each(FADE_CURVES)("%s follows its formula, from silence to full", (curve) => {
+    for (let t = 0; t <= 1.0001; t += 0.05) expect(fadeGain(Math.min(1, t), curve)).toBeCloseTo(formulas[curve](Math.min(1, t)), 9);
+  });
+
+  it("equal-power fades in and out keep the power where they overlap", () => {
+    for (const t of [0.1, 0.3, 0.5, 0.9])
+      expect(fadeGain(t, "equalPower") ** 2 + fadeGain(1 - t, "equalPower") ** 2).toBeCloseTo(1, 9);
+  });
+
+  it("shape the sound of a clip as they are drawn, mirrored at both ends", () => {
+    const ones = new Float32Array(RATE).fill(1);
+    const flat = new ArraySource({ ones: [ones, ones] });
+    const clip = clipOf("ones", 10000, {
+      fadeIn: { length: 3000, curve: "sShaped" },
+      fadeOut: { length: 4001, curve: "equalPower" }
+    });
+    const mix = new MixStream(documentWith(clip), flat);
+    const block = new StereoBlock(BLOCK);
+    for (let at = 0; at < 10000; at += 500) {
+      mix.read(block.left.ptr, block.right.ptr, 500);
+      for (let i = 0; i < 500; i++) expect(block.left.f32[i]).toBeCloseTo(fadeGainAt(clip, at + i), 6);
+    }
+    expect(fadeGainAt({ ...clip, fadeOut: clip.fadeIn }, 10)).toBe(fadeGainAt({ ...clip, fadeOut: clip.fadeIn }, 9989));
+    mix.release();
+    block.release();
+  });
+});
+
+describe("mix", () => {
+  const clip = clipOf("a", RATE * 2, { start: 4800, offset: 9000, steps, gainDb: -2, fadeIn: { length: 2000, curve: "equalPower" } });
+
+  it("is the same whatever blocks it is read in", () => {
+    const whole = mixDown(documentWith(clip), 0, RATE * 3);
+    expect(whole.some((x) => x !== 0)).toBe(true);
+    for (const size of [1, 127, 500]) expect(mixDown(documentWith(clip), 0, RATE, size)).toEqual(whole.subarray(0, RATE));
+  });
+
+  it("started in the middle sounds as from the beginning: difference below -90 dBFS", () => {
+    const whole = mixDown(documentWith(clip), 0, RATE * 2);
+    const middle = mixDown(documentWith(clip), RATE, RATE);
+    const worst = middle.reduce((a, x, i) => Math.max(a, Math.abs(x - whole[RATE + i])), 0);
+    expect(20 * Math.log10(worst + 1e-12)).toBeLessThan(-90);
+  });
+
+  it("keeps clips in time whatever the latency of their chains", () => {
+    const click = new Float32Array(RATE);
+    click[5000] = 0.25;
+    const clicks = new ArraySource({ click: [click, click] });
+    const late = clipOf("click", RATE, { steps: [{ id: "l", effect: "limiter", on: true, params: {} }, { id: "c", effect: "compressor", on: true, params: { thresholdDb: 0 } }] });
+    const mix = new MixStream(documentWith(late), clicks);
+    const block = new StereoBlock(BLOCK);
+    const out: number[] = [];
+    for (let at = 0; at < 8192; at += BLOCK) {
+      mix.read(block.left.ptr, block.right.ptr, BLOCK);
+      out.push(...block.left.f32);
+    }
+    expect(out.indexOf(Math.max(...out))).toBe(5000);
+    mix.release();
+  });
+
+  it.each([
+    ["a parameter", (c: Clip): Clip => ({ ...c, steps: [{ ...c.steps[0], params: { gainDb: -12 } }] })],
+    ["a step switched off", (c: Clip): Clip => ({ ...c, steps: [{ ...c.steps[0], on: false }] })],
+    ["a step removed", (c: Clip): Clip => ({ ...c, steps: [] })],
+    ["an EQ added", (c: Clip): Clip => ({ ...c, steps: [...c.steps, { id: "e", effect: "parametric-eq", on: true, params: { on1: true, type1: "highPass", freq1: 400 } }] })],
+    ["mute", (c: Clip): Clip => ({ ...c, muted: true })]
+  ])("changes %s while it plays without a click, and ends at the new sound", (_, change) => {
+    const before = clipOf("tone", RATE * 3, { steps: [{ id: "g", effect: "gain", on: true, params: { gainDb: 6 } }] });
+    const after = change(before);
+    const mix = new MixStream(documentWith(before), source);
+    const block = new StereoBlock(BLOCK);
+    const out: number[] = [];
+    for (let at = 0; at < RATE * 2; at += BLOCK) {
+      if (out.length === BLOCK * 50) mix.update(documentWith(after));
+      mix.read(block.left.ptr, block.right.ptr, BLOCK);
+      out.push(...block.left.f32);
+    }
+    // A 200 Hz sine at -6 dBFS moves at most 2π·200/48000·0.5 from sample to sample; the 20 ms change adds little.
+    const steepest = out.reduce((a, x, i) => (i === 0 ? a : Math.max(a, Math.abs(x - out[i - 1]))), 0);
+    expect(steepest).toBeLessThan(((2 * Math.PI * 200) / RATE) * 0.5 * 1.15);
+    const changed = BLOCK * 50 + Math.round(0.05 * RATE);
+    const fresh = mixDown(documentWith(after), 0, out.length);
+    for (let i = changed; i < changed + 5000; i++) expect(out[i]).toBeCloseTo(fresh[i], 4);
+    mix.release();
+    block.release();
+  });
+
+  it("obeys mute, solo, gain and pan of tracks", () => {
+    const doc = documentWith(clipOf("tone", RATE));
+    const level = (d: Document) => Math.max(...mixDown(d, 0, 4800));
+    const track = doc.tracks[0];
+    const full = level(doc);
+    expect(level({ ...doc, tracks: [{ ...track, muted: true }] })).toBe(0);
+    expect(level({ ...doc, tracks: [track, { ...track, id: "t2", clips: [], solo: true }] })).toBe(0);
+    expect(level({ ...doc, tracks: [{ ...track, gainDb: -6 }] }) / full).toBeCloseTo(10 ** (-6 / 20), 4);
+    expect(level({ ...doc, tracks: [{ ...track, pan: 1 }] })).toBeCloseTo(0, 6);
+  });
+});
+
+describe("render", () => {
+  const clip = clipOf("a", RATE, { offset: RATE, steps, gainDb: -3, fadeOut: { length: 4000, curve: "sShaped" } });
+  const handle = Math.round(RATE / 2);
+  const { render, sound } = rendered(clip, handle, "auto");
+  const all = new ArraySource({ a: [speechLike, speechLike.map((x) => x * 0.7)], r: sound });
+  const withRender = (c: Clip): Clip => ({ ...c, render: { ...render, recordingId: "r" } });
+  const play = (c: Clip) => {
+    const mix = new MixStream(documentWith(c), all);
+    const block = new StereoBlock(BLOCK);
+    const out: number[] = [];
+    for (let at = 0; at < RATE + 4096; at += BLOCK) {
+      mix.read(block.left.ptr, block.right.ptr, BLOCK);
+      out.push(...block.left.f32, ...block.right.f32);
+    }
+    mix.release();
+    return Float32Array.from(out);
+  };
+
+  it("sounds exactly as the live chain did, and restoring it too: difference 0", () => {
+    const live = play(clip);
+    expect(live.some((x) => x !== 0)).toBe(true);
+    expect(play(withRender(clip))).toEqual(live);
+    expect(play({ ...withRender(clip), render: null })).toEqual(live);
+  });
+
+  it("keeps handles on both sides, joined to the clip without a step", () => {
+    expect(render.origin).toBe(RATE - handle);
+    expect(render.frames).toBeGreaterThanOrEqual(RATE + 2 * handle);
+    expect(sound[0].length).toBe(render.frames);
+    const jump = (at: number) => Math.abs(sound[0][at] - sound[0][at - 1]);
+    const usual = Math.max(...Array.from({ length: 2000 }, (_, i) => jump(handle + 3000 + i)));
+    expect(jump(handle)).toBeLessThan(usual * 1.2);
+    expect(jump(handle + RATE)).toBeLessThan(usual * 1.2);
+  });
+
+  it("can be trimmed outwards into the handles, but not beyond: then it no longer matches", () => {
+    expect(clipState(withRender(clip))).toBe("rendered");
+    expect(clipState(withRender({ ...clip, offset: RATE - handle, length: RATE + handle }))).toBe("rendered");
+    expect(clipState(withRender({ ...clip, offset: RATE - handle - 1, length: RATE }))).toBe("stale");
+  });
+
+  it("no longer matches when a rendered step changes, and matches again when it is changed back", () => {
+    const changed = { ...clip, steps: clip.steps.map((s, i) => (i === 0 ? { ...s, params: { gainDb: 1 } } : s)) };
+    expect(clipState(withRender(changed))).toBe("stale");
+    expect(clipState(withRender(clip))).toBe("rendered");
+    expect(clipState({ ...withRender(clip), steps: [] })).toBe("stale");
+  });
+
+  it("plays steps that were added later live on top", () => {
+    const more = { ...clip, steps: [...steps, { id: "more", effect: "gain", on: true, params: { gainDb: -6 } }] };
+    expect(clipState(withRender(more))).toBe("live");
+    expect(play(withRender(more))).toEqual(play(more));
+  });
+
+  it("ends a measured tail soon after silence, a fixed one on time", () => {
+    const end = clipOf("a", RATE, { offset: 3 * RATE, steps });
+    expect(rendered(end, 0, 4800).render.frames).toBe(RATE + 4800);
+    expect(rendered(end, 0, "auto").render.frames).toBeLessThan(RATE * 2);
+  });
+});
+
+describe("levels of a chain", () => {
+  it("are measured before the first and after every step that is on, and at the output", () => {
+    const clip = clipOf("tone", RATE * 2, {
+      gainDb: -1,
+      steps: [
+        { id: "up", effect: "gain", on: true, params: { gainDb: 6 } },
+        { id: "off", effect: "gain", on: false, params: { gainDb: 20 } },
+        { id: "lim", effect: "limiter", on: true, params: { gainDb: 0, ceilingDb: -9, releaseMs: 50 } }
+      ]
+    });
+    const analyser = new ClipAnalyser(clip, source, RATE, 100);
+    while (!analyser.advance(5000)) expect(analyser.progress).toBeLessThan(1);
+    const { stages, output, before, after } = analyser.result();
+    analyser.release();
+    expect(stages.map((s) => s.stepId)).toEqual([null, "up", "lim"]);
+    const levels = stages.map((s) => s.measurement.truePeakDbtp);
+    expect(levels[0]).toBeCloseTo(-12, 1);
+    expect(levels[1]).toBeCloseTo(-6, 1);
+    expect(levels[2]).toBeCloseTo(-9, 0);
+    expect(output.truePeakDbtp).toBeCloseTo(levels[2] - 1, 1);
+    expect(stages[1].measurement.integratedLufs - stages[0].measurement.integratedLufs).toBeCloseTo(6, 2);
+    expect(before[50]).toBeCloseTo(10 ** (-12 / 20), 2);
+    expect(after[50]).toBeCloseTo(10 ** (-10 / 20), 1);
+  });
+});

@@ -1,0 +1,137 @@
+// Test signals and the shortest ways to put them through the core.
+import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
+import { Chain, type StepSpec } from "../../src/lib/core/effects/chain";
+import type { Source } from "../../src/lib/core/render/source";
+import { kernels } from "../../src/lib/core/kernels/instance";
+import type { Clip, Document } from "../../src/lib/core/session/schema";
+import { emptyDocument } from "../../src/lib/core/session/document";
+
+export const RATE = 48000;
+
+export function sine(hertz: number, db: number, frames: number, rate = RATE, phase = 0): Float32Array {
+  const a = 10 ** (db / 20);
+  return Float32Array.from({ length: frames }, (_, i) => a * Math.sin((2 * Math.PI * hertz * i) / rate + phase));
+}
+
+/** Deterministic white noise, uniform in ±amplitude (mulberry32). */
+export function noise(frames: number, amplitude = 0.5, seed = 1): Float32Array {
+  let s = seed;
+  return Float32Array.from({ length: frames }, () => {
+    s = (s + 0x6d2b79f5) | 0;
+    let t = Math.imul(s ^ (s >>> 15), 1 | s);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return (((t ^ (t >>> 14)) >>> 0) / 2 ** 31 - 1) * amplitude;
+  });
+}
+
+/** Writes a signal into kernel memory block by block. */
+export function eachBlock(
+  left: Float32Array,
+  right: Float32Array,
+  size: number,
+  visit: (l: number, r: number, n: number, at: number, block: StereoBlock) => void
+): void {
+  const block = new StereoBlock(size);
+  for (let at = 0; at < left.length; at += size) {
+    const n = Math.min(size, left.length - at);
+    block.left.f32.set(left.subarray(at, at + n));
+    block.right.f32.set(right.subarray(at, at + n));
+    visit(block.left.ptr, block.right.ptr, n, at, block);
+  }
+  block.release();
+}
+
+/** Left channel of a chain's output for a signal, latency taken out, same length. */
+export function throughChain(steps: StepSpec[], left: Float32Array, right = left, rate = RATE, size = BLOCK): [Float32Array, Float32Array] {
+  const chain = new Chain(steps, rate);
+  const pad = chain.timing.latency;
+  const out: [Float32Array, Float32Array] = [new Float32Array(left.length + pad), new Float32Array(left.length + pad)];
+  const padded = (x: Float32Array) => {
+    const y = new Float32Array(x.length + pad);
+    y.set(x);
+    return y;
+  };
+  eachBlock(padded(left), padded(right), size, (l, r, n, at, block) => {
+    chain.process(l, r, n);
+    out[0].set(block.left.f32.subarray(0, n), at);
+    out[1].set(block.right.f32.subarray(0, n), at);
+  });
+  chain.release();
+  return [out[0].subarray(pad), out[1].subarray(pad)];
+}
+
+export function step(effect: string, params: StepSpec["params"] = {}, on = true): StepSpec {
+  return { effect, on, params };
+}
+
+/** Recordings held in memory: stereo pairs by id. */
+export class ArraySource implements Source {
+  constructor(private readonly recordings: Record<string, [Float32Array, Float32Array]>) {}
+
+  read(id: string, from: number, frames: number, left: number, right: number): void {
+    const pair = this.recordings[id];
+    if (!pair) throw new Error(`No recording ${id}.`);
+    [left, right].forEach((address, channel) => {
+      const target = new Float32Array(kernels.memory.buffer, address, frames).fill(0);
+      const begin = Math.max(0, from);
+      const part = pair[channel].subarray(begin, Math.max(begin, from + frames));
+      target.set(part, begin - from);
+    });
+  }
+}
+
+export function clipOf(recordingId: string, length: number, change: Partial<Clip> = {}): Clip {
+  return {
+    id: `clip-${recordingId}`,
+    name: recordingId,
+    recordingId,
+    start: 0,
+    offset: 0,
+    length,
+    gainDb: 0,
+    muted: false,
+    fadeIn: { length: 0, curve: "straight" },
+    fadeOut: { length: 0, curve: "straight" },
+    steps: [],
+    render: null,
+    ...change
+  };
+}
+
+export function documentWith(...clips: Clip[]): Document {
+  const doc = emptyDocument("Test", RATE);
+  return {
+    ...doc,
+    tracks: [{ ...doc.tracks[0], clips }],
+    recordings: [...new Set(clips.map((c) => c.recordingId))].map((id) => ({
+      id,
+      name: id,
+      frames: 10 * RATE,
+      channels: 2,
+      sampleRate: RATE,
+      kind: "import" as const,
+      madeFrom: null
+    }))
+  };
+}
+
+/** A chain with every effect of the core in it, none at its default. */
+export const EVERY_EFFECT: StepSpec[] = [
+  step("gain", { gainDb: 5.5 }),
+  step("parametric-eq", {
+    on1: true,
+    type1: "highPass",
+    freq1: 90,
+    slope1: "18",
+    on2: true,
+    freq2: 900,
+    gain2: -5,
+    q2: 1.4,
+    on3: true,
+    type3: "highShelf",
+    freq3: 6000,
+    gain3: 4
+  }),
+  step("compressor", { thresholdDb: -30, ratio: 4, attackMs: 5, releaseMs: 120, makeUpDb: 6, lookAheadMs: 2, sideHighPassHz: 120 }),
+  step("limiter", { gainDb: 9, ceilingDb: -2, releaseMs: 60 })
+];

@@ -1,0 +1,22 @@
+import { sveltekit } from "@sveltejs/kit/vite";
+import { defineConfig } from "vitest/config";
+import { localFonts } from "./scripts/vite/localFonts.js";
+import { serverWorker } from "./scripts/vite/serverWorker.js";
+
+const isolation = {
+  "Cross-Origin-Opener-Policy": "same-origin",
+  "Cross-Origin-Embedder-Policy": "require-corp",
+  "Cross-Origin-Resource-Policy": "same-origin"
+};
+
+export default defineConfig({
+  plugins: [localFonts(), sveltekit(), serverWorker()],
+  worker: { format: "es" },
+  server: { headers: isolation },
+  build: { assetsInlineLimit: 0 },
+  test: {
+    include: ["src/**/*.test.ts", "tests/**/*.test.ts"],
+    testTimeout: 30000,
+    hookTimeout: 60000
+  }
+});
