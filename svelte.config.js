@@ -8,8 +8,6 @@ export default {
     runes: ({ filename }) => (filename.includes("node_modules") ? undefined : true)
   },
   kit: {
-    adapter: adapter({ out: "build/app" }),
-    // Host and origin are checked by the server around the handler, for every request.
-    csrf: { checkOrigin: false }
+    adapter: adapter({ out: "build/app" })
   }
 };

@@ -102,7 +102,7 @@ describe("commands", () => {
         index: fc.nat(3),
         step: fc.record({ id: fc.uuid(), effect: fc.constant("gain"), on: fc.boolean(), params: fc.constant({ gainDb: 1 }) })
       }),
-      fc.record({ type: fc.constant("chain.replace" as const), clipId, steps: fc.constant([]), source: fc.constant("x") }),
+      fc.record({ type: fc.constant("chain.replace" as const), clipId, steps: fc.constant<never[]>([]).map((list) => [...list]), source: fc.constant("x") }),
       fc.record({ type: fc.constant("clip.remove" as const), clipIds: fc.tuple(clipId) })
     );
     fc.assert(

@@ -10,6 +10,13 @@ import type { Source } from "./source";
 // A start in the middle of a clip runs the chain in over the time in which its past dies away, but no longer than this.
 const MAX_RUN_IN_SECONDS = 3;
 
+/** Frames of a recording, [from, to). */
+export interface FrameRange {
+  readonly recordingId: string;
+  readonly from: number;
+  readonly to: number;
+}
+
 /** What of a clip is heard, and from which recording: the render when it matches, else the recording itself. */
 export interface Window {
   readonly recordingId: string;
@@ -99,24 +106,24 @@ export class ClipStream {
     this.#position += n;
   }
 
+  /** The frames of the recording that reading n more frames may take. */
+  needed(n: number): FrameRange {
+    const { recordingId, offset } = this.#window;
+    const to = Math.min(this.clip.length, this.#input + n + this.#discard + BLOCK);
+    return { recordingId, from: offset + Math.min(this.#input, to), to: offset + to };
+  }
+
   release(): void {
     this.#block.release();
     this.#chain.release();
   }
 }
 
-/** Frames of a recording, [from, to). */
-export interface FrameRange {
-  readonly recordingId: string;
-  readonly from: number;
-  readonly to: number;
-}
-
-/** The frames of its recording that a clip's stream reads when it starts at `from` and is read up to `to` (frames after the clip's start). */
-export function framesNeeded(clip: Clip, sampleRate: number, from: number, to: number, started: boolean): FrameRange {
+/** The frames of its recording that a clip's stream reads when it is started at `from` and read up to `to` (frames after the clip's start). */
+export function framesNeeded(clip: Clip, sampleRate: number, from: number, to: number): FrameRange {
   const { recordingId, offset, steps } = windowOf(clip);
   const timing = chainTiming(steps, sampleRate);
-  const begin = started ? from : Math.max(0, from - runIn(timing, sampleRate));
+  const begin = Math.max(0, from - runIn(timing, sampleRate));
   const end = Math.min(clip.length, to + timing.latency + BLOCK);
   return { recordingId, from: offset + begin, to: offset + Math.max(begin, end) };
 }

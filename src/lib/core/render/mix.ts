@@ -2,7 +2,7 @@ import { BLOCK, StereoBlock } from "../audio/block";
 import { kernels } from "../kernels/instance";
 import type { Clip, Document, Track } from "../session/schema";
 import { dbToGain } from "../units/decibels";
-import { ClipStream } from "./clipStream";
+import { ClipStream, framesNeeded, type FrameRange } from "./clipStream";
 import type { Source } from "./source";
 
 // A change while sound runs goes over in this time: short enough to be at once, long enough to be no click.
@@ -130,6 +130,20 @@ export class MixStream {
       else voice.stream?.release();
     }
     this.#voices = next;
+  }
+
+  /** Frames of recordings that reading n more frames may take. */
+  needed(n: number): FrameRange[] {
+    const [from, to] = [this.#position, this.#position + n];
+    const out: FrameRange[] = [];
+    for (const voice of this.#voices) {
+      if (voice.end <= from || voice.start >= to) continue;
+      const begin = Math.max(from, voice.start) - voice.start;
+      const end = Math.min(to, voice.end) - voice.start;
+      const { stream } = voice;
+      out.push(stream ? stream.needed(end - begin) : framesNeeded(voice.clip, this.sampleRate, begin, end));
+    }
+    return out;
   }
 
   #sounds(voice: Voice): boolean {

@@ -1,0 +1,43 @@
+// Levels after every step, and the waveforms before and after, of one clip. The newest question wins.
+import { ClipAnalyser } from "$lib/core/render/clipAnalysis";
+import { ChunkStore } from "./chunkStore";
+import type { FromAnalysis, ToAnalysis } from "./protocol";
+
+const SPAN = 1 << 16;
+
+let newest = 0;
+let store: ChunkStore | undefined;
+let storeRate = 0;
+
+function send(message: FromAnalysis): void {
+  postMessage(message);
+}
+
+async function analyse({ id, clip, sampleRate, bins }: ToAnalysis): Promise<void> {
+  if (!store || storeRate !== sampleRate) {
+    store = new ChunkStore(sampleRate);
+    storeRate = sampleRate;
+  }
+  const analyser = new ClipAnalyser(clip, store, sampleRate, bins);
+  try {
+    let done = false;
+    while (!done) {
+      await store.ensure([analyser.needed(SPAN)]);
+      // Lets newer questions in.
+      await new Promise((resolve) => setTimeout(resolve));
+      if (id !== newest) return;
+      done = analyser.advance(SPAN);
+      send({ type: "progress", id, share: analyser.progress });
+    }
+    send({ type: "result", id, ...analyser.result() });
+  } catch (error) {
+    send({ type: "failed", id, message: error instanceof Error ? error.message : String(error) });
+  } finally {
+    analyser.release();
+  }
+}
+
+onmessage = ({ data }: MessageEvent<ToAnalysis>) => {
+  newest = data.id;
+  void analyse(data);
+};

@@ -1,0 +1,164 @@
+// The page's side of playback: starts and stops, and says where the playhead is.
+import type { LiveLevels } from "$lib/core/measure/meter";
+import type { Document } from "$lib/core/session/schema";
+import EngineWorker from "./engine.worker?worker";
+import workletUrl from "./player.worklet.ts?worker&url";
+import type { Loop } from "./producer";
+import type { FromEngine, ToEngine } from "./protocol";
+import { Ring, ringMemory, State } from "./ring";
+
+export interface PlayerEvents {
+  onplaying(playing: boolean): void;
+  onlevels(levels: LiveLevels): void;
+  onfault(message: string): void;
+}
+
+interface Mark {
+  readonly frame: number;
+  readonly position: number;
+}
+
+export class Player {
+  readonly #worker = new EngineWorker();
+  readonly #memory = ringMemory();
+  readonly #ring = new Ring(this.#memory);
+  #context: AudioContext | undefined;
+  #starting: Promise<AudioContext> | undefined;
+  #marks: Mark[] = [];
+  #epoch = 0;
+  #playing = false;
+  #rest = 0;
+  #endFrame: number | undefined;
+
+  constructor(
+    private readonly sampleRate: number,
+    private readonly events: PlayerEvents
+  ) {
+    this.#worker.onmessage = ({ data }: MessageEvent<FromEngine>) => this.#hear(data);
+    this.#tell({ type: "init", ring: this.#memory, sampleRate });
+  }
+
+  #tell(message: ToEngine): void {
+    this.#worker.postMessage(message);
+  }
+
+  #hear(message: FromEngine): void {
+    if (message.type === "failed") {
+      this.#set(false);
+      this.events.onfault(message.message);
+      return;
+    }
+    if (message.epoch !== this.#epoch) return;
+    if (message.type === "mark") this.#marks.push(message);
+    if (message.type === "levels") this.events.onlevels(message.levels);
+    if (message.type === "ended") this.#endFrame = message.frame;
+  }
+
+  #set(playing: boolean): void {
+    this.#playing = playing;
+    this.events.onplaying(playing);
+  }
+
+  async #open(): Promise<AudioContext> {
+    const context = new AudioContext({ sampleRate: this.sampleRate, latencyHint: "interactive" });
+    await context.audioWorklet.addModule(workletUrl);
+    const node = new AudioWorkletNode(context, "wring-player", {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+      processorOptions: this.#memory
+    });
+    node.connect(context.destination);
+    this.#context = context;
+    return context;
+  }
+
+  /** Opens the audio output ahead of the first play, so that play starts at once. */
+  async warmUp(): Promise<void> {
+    this.#starting ??= this.#open();
+    await this.#starting;
+  }
+
+  get playing(): boolean {
+    return this.#playing;
+  }
+
+  /** Position at which sound is heard now, in frames; where it was stopped when it is stopped. */
+  get position(): number {
+    if (!this.#playing || this.#marks.length === 0) return this.#rest;
+    const read = this.#ring.read;
+    if (this.#endFrame !== undefined && ((read - this.#endFrame) | 0) >= 0) {
+      const end = this.#at(read);
+      this.#finish(end);
+      return end;
+    }
+    const latency = Math.round((this.#context?.outputLatency ?? 0) * this.sampleRate);
+    return this.#at((read - latency) | 0);
+  }
+
+  #at(frame: number): number {
+    while (this.#marks.length > 1 && ((frame - this.#marks[1].frame) | 0) >= 0) this.#marks.shift();
+    const [mark] = this.#marks;
+    return mark.position + Math.max(0, (frame - mark.frame) | 0);
+  }
+
+  #finish(at: number): void {
+    this.#rest = at;
+    this.#epoch++;
+    this.#tell({ type: "stop" });
+    this.#ring.state = State.stopped;
+    this.#set(false);
+  }
+
+  setDocument(document: Document): void {
+    this.#tell({ type: "document", document });
+  }
+
+  setLoop(loop: Loop | null): void {
+    this.#tell({ type: "loop", loop });
+  }
+
+  /** Starts at a position, or goes there when it plays already. */
+  async play(from: number): Promise<void> {
+    this.#starting ??= this.#open();
+    this.#begin(from);
+    const context = await this.#starting;
+    if (context.state === "suspended") await context.resume();
+  }
+
+  #begin(from: number): void {
+    this.#epoch++;
+    this.#marks = [];
+    this.#endFrame = undefined;
+    this.#rest = from;
+    if (this.#ring.state === State.playing) this.#ring.state = State.stopping;
+    this.#tell({ type: "play", from, epoch: this.#epoch });
+    this.#set(true);
+  }
+
+  /** Stops and stays where it was. */
+  stop(): void {
+    if (!this.#playing) return;
+    const at = this.position;
+    if (!this.#playing) return;
+    this.#rest = at;
+    this.#epoch++;
+    this.#tell({ type: "stop" });
+    this.#ring.state = State.stopping;
+    this.#set(false);
+  }
+
+  /** Puts the playhead somewhere; playing goes on from there. */
+  locate(position: number): void {
+    if (this.#playing) this.#begin(position);
+    else {
+      this.#rest = position;
+      this.#tell({ type: "prepare", from: position });
+    }
+  }
+
+  async close(): Promise<void> {
+    this.#worker.terminate();
+    this.#ring.state = State.stopped;
+    await this.#context?.close();
+  }
+}

@@ -1,0 +1,42 @@
+// Messages between the page and its two workers.
+import type { Measurement, LiveLevels } from "$lib/core/measure/meter";
+import type { Clip, Document } from "$lib/core/session/schema";
+import type { Loop } from "./producer";
+import type { RingMemory } from "./ring";
+
+export type ToEngine =
+  | { readonly type: "init"; readonly ring: RingMemory; readonly sampleRate: number }
+  | { readonly type: "document"; readonly document: Document }
+  | { readonly type: "loop"; readonly loop: Loop | null }
+  /** Fetches what a start at this position needs. */
+  | { readonly type: "prepare"; readonly from: number }
+  | { readonly type: "play"; readonly from: number; readonly epoch: number }
+  | { readonly type: "stop" };
+
+export type FromEngine =
+  /** Frame `frame` of the ring sounds at timeline position `position`; so on until the next mark. */
+  | { readonly type: "mark"; readonly epoch: number; readonly frame: number; readonly position: number }
+  | { readonly type: "levels"; readonly epoch: number; readonly levels: LiveLevels }
+  | { readonly type: "started"; readonly epoch: number }
+  /** The programme is over once the ring has been read up to `frame`. */
+  | { readonly type: "ended"; readonly epoch: number; readonly frame: number }
+  | { readonly type: "failed"; readonly message: string };
+
+export interface ToAnalysis {
+  readonly id: number;
+  readonly clip: Clip;
+  readonly sampleRate: number;
+  readonly bins: number;
+}
+
+export type FromAnalysis =
+  | { readonly type: "progress"; readonly id: number; readonly share: number }
+  | { readonly type: "failed"; readonly id: number; readonly message: string }
+  | {
+      readonly type: "result";
+      readonly id: number;
+      readonly stages: readonly { readonly stepId: string | null; readonly measurement: Measurement }[];
+      readonly output: Measurement;
+      readonly before: Float32Array;
+      readonly after: Float32Array;
+    };

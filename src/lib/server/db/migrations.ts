@@ -1,0 +1,66 @@
+import { DataTypes, type QueryInterface, type Sequelize } from "sequelize";
+import { SequelizeStorage, Umzug } from "umzug";
+
+const id = { type: DataTypes.STRING(64), primaryKey: true };
+const text = { type: DataTypes.TEXT, allowNull: false };
+const optionalText = { type: DataTypes.TEXT, allowNull: true };
+const whole = { type: DataTypes.INTEGER, allowNull: false };
+const dates = { createdAt: { type: DataTypes.DATE, allowNull: false }, updatedAt: { type: DataTypes.DATE, allowNull: false } };
+
+const migrations = [
+  {
+    name: "001-first",
+    async up({ context: q }: { context: QueryInterface }) {
+      await q.createTable("projects", { id, document: text, revision: whole, ...dates });
+      await q.createTable("edits", {
+        id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+        projectId: {
+          type: DataTypes.STRING(64),
+          allowNull: false,
+          references: { model: "projects", key: "id" },
+          onDelete: "CASCADE"
+        },
+        label: text,
+        command: text,
+        patches: text,
+        inverse: text,
+        undone: { type: DataTypes.BOOLEAN, allowNull: false },
+        ...dates
+      });
+      await q.addIndex("edits", ["projectId", "undone"]);
+      await q.createTable("recordings", {
+        id,
+        hash: { ...text, unique: true },
+        sampleRate: whole,
+        channels: whole,
+        frames: { type: DataTypes.BIGINT, allowNull: false },
+        kind: text,
+        ...dates
+      });
+      await q.createTable("presets", { id, name: { ...text, unique: true }, notes: text, steps: text, ...dates });
+      await q.createTable("jobs", {
+        id,
+        projectId: { type: DataTypes.STRING(64), allowNull: true },
+        kind: text,
+        title: text,
+        state: text,
+        progress: { type: DataTypes.FLOAT, allowNull: false },
+        payload: text,
+        result: optionalText,
+        error: optionalText,
+        ...dates
+      });
+    }
+  }
+];
+
+/** Brings the schema up to date. */
+export async function migrate(sequelize: Sequelize): Promise<void> {
+  const umzug = new Umzug({
+    migrations,
+    context: sequelize.getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize }),
+    logger: undefined
+  });
+  await umzug.up();
+}

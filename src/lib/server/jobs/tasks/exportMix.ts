@@ -1,0 +1,39 @@
+import { renameSync, statSync } from "node:fs";
+import path from "node:path";
+import { BLOCK } from "$lib/core/audio/block";
+import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
+import { measurementToJson } from "$lib/core/measure/json";
+import { Meter } from "$lib/core/measure/meter";
+import { MixStream } from "$lib/core/render/mix";
+import { FileSource } from "../../media/fileSource";
+import { WavWriter } from "../../media/wavFile";
+import type { ExportResult, ExportTask, Tick } from "./task";
+
+export function exportMix(task: ExportTask, tick: Tick): ExportResult {
+  const { document, from, to } = task;
+  const part = path.join(task.scratch, "export.wav");
+  const source = new FileSource(task.files);
+  const mix = new MixStream(document, source, from);
+  const meter = new Meter(document.sampleRate);
+  const writer = new WavWriter(part, task.format, 2, document.sampleRate, task.dither);
+  const planar = new KernelBuffer(BLOCK * 8);
+  const [l, r] = [planar.ptr, planar.ptr + BLOCK * 4];
+  try {
+    for (let at = from; at < to; at += BLOCK) {
+      const n = Math.min(BLOCK, to - at);
+      mix.read(l, r, n);
+      meter.push(l, r, n);
+      writer.write(l, BLOCK * 4, n);
+      tick((at + n - from) / (to - from));
+    }
+    writer.finish();
+    renameSync(part, task.target);
+    const bytes = statSync(task.target).size;
+    return { frames: writer.frames, bytes, measurement: measurementToJson(meter.result()) };
+  } finally {
+    mix.release();
+    meter.release();
+    source.close();
+    planar.release();
+  }
+}

@@ -1,0 +1,19 @@
+import { measurementToJson } from "$lib/core/measure/json";
+import { ClipAnalyser } from "$lib/core/render/clipAnalysis";
+import { FileSource } from "../../media/fileSource";
+import type { MeasureResult, MeasureTask, Tick } from "./task";
+
+const SPAN = 1 << 17;
+
+export function measureClip(task: MeasureTask, tick: Tick): MeasureResult {
+  const source = new FileSource(task.files);
+  const analyser = new ClipAnalyser(task.clip, source, task.sampleRate, 1);
+  try {
+    while (!analyser.advance(SPAN)) tick(analyser.progress);
+    const { stages, output } = analyser.result();
+    return { untreated: measurementToJson(stages[0].measurement), treated: measurementToJson(output) };
+  } finally {
+    analyser.release();
+    source.close();
+  }
+}

@@ -1,0 +1,52 @@
+// Entry of the server's worker threads: one task at a time, progress over a port.
+import type { MessagePort } from "node:worker_threads";
+import { FileFault } from "$lib/core/formats/fault";
+import { sentenceOf } from "../faults";
+import { ensureRate } from "../media/ingest";
+import { exportMix } from "./tasks/exportMix";
+import { importFile } from "./tasks/importFile";
+import { measureClip } from "./tasks/measureClip";
+import { renderTask } from "./tasks/renderClip";
+import type { Task, TaskResult, Tick } from "./tasks/task";
+
+const REPORT_MS = 100;
+
+/** What a task came to. A fault is for the user, an error for the log; both as text, since classes don't cross threads. */
+export type Outcome =
+  | { readonly result: TaskResult }
+  | { readonly fault: string }
+  | { readonly sentence: string }
+  | { readonly error: string };
+
+function run(task: Task, tick: Tick): TaskResult {
+  switch (task.kind) {
+    case "import":
+      return importFile(task, tick);
+    case "ensure":
+      return { frames: ensureRate(task.dataFolder, task.hash, task.sampleRate, task.scratch, tick) };
+    case "render":
+      return renderTask(task, tick);
+    case "measure":
+      return measureClip(task, tick);
+    case "export":
+      return exportMix(task, tick);
+  }
+}
+
+export default function work({ task, port }: { task: Task; port: MessagePort }): Outcome {
+  let last = 0;
+  const tick: Tick = (share) => {
+    const now = Date.now();
+    if (now - last < REPORT_MS) return;
+    last = now;
+    port.postMessage(share);
+  };
+  try {
+    return { result: run(task, tick) };
+  } catch (error) {
+    if (error instanceof FileFault) return { fault: error.message };
+    const sentence = sentenceOf(error);
+    if (sentence) return { sentence };
+    return { error: error instanceof Error ? (error.stack ?? error.message) : String(error) };
+  }
+}

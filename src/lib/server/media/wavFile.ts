@@ -1,0 +1,124 @@
+import { closeSync, fsyncSync, openSync, readSync, fstatSync, writeSync } from "node:fs";
+import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
+import { decodeSamples, DITHER_SEED, encodeSamples } from "$lib/core/formats/samples";
+import { readWavLayout, type WavLayout } from "$lib/core/formats/wavReader";
+import { bytesPerSample, wavHeader, WAV_HEADER_BYTES, type OutputFormat } from "$lib/core/formats/wavWriter";
+
+/** A WAV file opened for reading. Synchronous: for worker threads and short reads. */
+export class WavFile {
+  readonly layout: WavLayout;
+  readonly #fd: number;
+  #raw: KernelBuffer | undefined;
+
+  /** @throws FileFault when it is no WAV file that can be read */
+  constructor(file: string) {
+    this.#fd = openSync(file, "r");
+    try {
+      const read = (position: number, length: number) => {
+        const bytes = new Uint8Array(length);
+        return bytes.subarray(0, readSync(this.#fd, bytes, 0, length, position));
+      };
+      this.layout = readWavLayout(read, fstatSync(this.#fd).size);
+    } catch (error) {
+      closeSync(this.#fd);
+      throw error;
+    }
+  }
+
+  /**
+   * Decodes up to `frames` frames from `from` on into planar f32: channel c at `dst + c × stride` bytes.
+   * @returns frames decoded; fewer at the end
+   */
+  read(from: number, frames: number, dst: number, stride: number): number {
+    const { bytesPerFrame, dataOffset, kind, channels } = this.layout;
+    const n = Math.max(0, Math.min(frames, this.layout.frames - from));
+    if (n === 0) return 0;
+    const bytes = n * bytesPerFrame;
+    if (!this.#raw || this.#raw.bytes < bytes) {
+      this.#raw?.release();
+      this.#raw = new KernelBuffer(bytes);
+    }
+    let done = 0;
+    while (done < bytes) {
+      const got = readSync(this.#fd, this.#raw.u8, done, bytes - done, dataOffset + from * bytesPerFrame + done);
+      if (got === 0) throw new Error("The file became shorter while it was read.");
+      done += got;
+    }
+    decodeSamples(kind, this.#raw.ptr, n, channels, dst, stride);
+    return n;
+  }
+
+  close(): void {
+    closeSync(this.#fd);
+    this.#raw?.release();
+  }
+}
+
+const WRITE_FRAMES = 8192;
+
+/** A WAV file being written: header last, then synced to disk by `finish`. */
+export class WavWriter {
+  readonly #fd: number;
+  readonly #bytes: KernelBuffer;
+  #frames = 0;
+  #at = WAV_HEADER_BYTES;
+  #seed: number;
+
+  constructor(
+    file: string,
+    private readonly format: OutputFormat,
+    private readonly channels: number,
+    private readonly sampleRate: number,
+    dither: boolean
+  ) {
+    this.#fd = openSync(file, "wx");
+    this.#seed = dither ? DITHER_SEED : 0;
+    this.#bytes = new KernelBuffer(WRITE_FRAMES * channels * bytesPerSample(format));
+  }
+
+  /** Appends frames; channel c at `src + c × stride` bytes. */
+  write(src: number, stride: number, frames: number): void {
+    for (let done = 0; done < frames; ) {
+      const n = Math.min(WRITE_FRAMES, frames - done);
+      this.#seed = encodeSamples(
+        this.format,
+        src + done * 4,
+        stride,
+        n,
+        this.channels,
+        this.#bytes.ptr,
+        this.#seed
+      );
+      const bytes = n * this.channels * bytesPerSample(this.format);
+      this.#put(this.#bytes.u8, bytes, this.#at);
+      this.#at += bytes;
+      this.#frames += n;
+      done += n;
+    }
+  }
+
+  #put(bytes: Uint8Array, length: number, position: number): void {
+    let done = 0;
+    while (done < length) done += writeSync(this.#fd, bytes, done, length - done, position + done);
+  }
+
+  /** Frames written so far. */
+  get frames(): number {
+    return this.#frames;
+  }
+
+  /** Writes the header, syncs and closes. */
+  finish(): void {
+    if ((this.#at - WAV_HEADER_BYTES) % 2 === 1) this.#put(new Uint8Array(1), 1, this.#at);
+    const header = wavHeader(this.format, this.channels, this.sampleRate, this.#frames);
+    this.#put(header, header.length, 0);
+    fsyncSync(this.#fd);
+    this.abandon();
+  }
+
+  /** Closes without a header; the caller removes the file. */
+  abandon(): void {
+    closeSync(this.#fd);
+    this.#bytes.release();
+  }
+}

@@ -1,0 +1,26 @@
+import type { RequestHandler } from "./$types";
+import { subscribe } from "$lib/server/events";
+
+const KEEP_ALIVE_MS = 15000;
+
+/** Server-sent events of one project: new revisions and jobs. */
+export const GET: RequestHandler = ({ params }) => {
+  const encoder = new TextEncoder();
+  let stop: () => void = () => undefined;
+  const stream = new ReadableStream({
+    start(controller) {
+      const send = (text: string) => controller.enqueue(encoder.encode(text));
+      const unsubscribe = subscribe(params.id, (event) => send(`data: ${JSON.stringify(event)}\n\n`));
+      const beat = setInterval(() => send(": still here\n\n"), KEEP_ALIVE_MS);
+      stop = () => {
+        clearInterval(beat);
+        unsubscribe();
+      };
+      send(": open\n\n");
+    },
+    cancel: () => stop()
+  });
+  return new Response(stream, {
+    headers: { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" }
+  });
+};
