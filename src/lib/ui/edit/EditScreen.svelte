@@ -1,0 +1,168 @@
+<script lang="ts">
+  import SidePanelOpen from "carbon-icons-svelte/lib/SidePanelOpen.svelte";
+  import { onMount, untrack } from "svelte";
+  import { tinykeys } from "tinykeys";
+  import type { ProjectState } from "$lib/api/types";
+  import { draggable } from "../shared/draggable";
+  import Notices from "../shared/Notices.svelte";
+  import { actions } from "../state/actions";
+  import { Editor, provideEditor } from "../state/editor.svelte";
+  import Bench from "./bench/Bench.svelte";
+  import Dialogs from "./dialogs/Dialogs.svelte";
+  import Header from "./Header.svelte";
+  import JobsTray from "./JobsTray.svelte";
+  import Shelf from "./shelf/Shelf.svelte";
+  import Timeline from "./timeline/Timeline.svelte";
+  import TransportLine from "./TransportLine.svelte";
+
+  let { initial }: { initial: ProjectState } = $props();
+  const editor = provideEditor(new Editor(untrack(() => initial)));
+  const { session, selection, transport, jobs } = editor;
+
+  let bench = $state(336);
+  let benchBefore = 336;
+  let dropping = $state(false);
+
+  $effect(() => transport.giveDocument());
+  $effect(() => transport.giveLoop());
+
+  function busyElsewhere(event: KeyboardEvent): boolean {
+    const target = event.target as HTMLElement;
+    if (editor.dialog !== null) return true;
+    return target.matches("input:not([type=range]):not([type=checkbox]), textarea, select");
+  }
+
+  onMount(() => {
+    const bindings = Object.fromEntries(
+      actions
+        .filter((a) => a.keys)
+        .map((action) => [
+          action.keys,
+          (event: KeyboardEvent) => {
+            if (busyElsewhere(event) && !(action.id === "actions")) return;
+            if (!action.enabled(editor)) return;
+            event.preventDefault();
+            action.run(editor);
+          }
+        ])
+    );
+    const unbind = tinykeys(window, bindings);
+    return () => {
+      unbind();
+      editor.close();
+    };
+  });
+
+  function drop(event: DragEvent): void {
+    event.preventDefault();
+    dropping = false;
+    if (event.dataTransfer?.files.length) jobs.importFiles(event.dataTransfer.files);
+  }
+
+  function resize(dy: number): void {
+    bench = Math.max(200, Math.min(window.innerHeight - 260, benchBefore - dy));
+  }
+</script>
+
+<svelte:window
+  onbeforeunload={(event) => {
+    if (session.unsaved > 0) event.preventDefault();
+  }}
+/>
+
+<!-- Files may be dropped anywhere; the same is done by the button on the shelf. -->
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<div
+  class="screen"
+  class:dropping
+  style:grid-template-rows="40px minmax(0, 1fr) 42px {bench}px"
+  ondragover={(event) => {
+    event.preventDefault();
+    dropping = event.dataTransfer?.types.includes("Files") ?? false;
+  }}
+  ondragleave={() => (dropping = false)}
+  ondrop={drop}
+>
+  <Header />
+  <main class="upper" class:open={editor.shelfOpen} aria-label="Timeline of {session.shown.name}">
+    {#if editor.shelfOpen}<Shelf />{:else}
+      <button class="plain bare opener" aria-label="Show the shelf" title="Show the shelf (S)" onclick={() => (editor.shelfOpen = true)}
+        ><SidePanelOpen size={16} /></button
+      >
+    {/if}
+    <Timeline />
+  </main>
+  <TransportLine />
+  <div class="lower">
+    <div
+      class="divider"
+      role="separator"
+      aria-orientation="horizontal"
+      aria-label="Height of the bench"
+      aria-valuenow={bench}
+      tabindex="0"
+      onkeydown={(event) => {
+        if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
+        benchBefore = bench;
+        resize(event.key === "ArrowUp" ? -16 : 16);
+      }}
+      use:draggable={{ onstart: () => (benchBefore = bench), onmove: (_dx, dy) => resize(dy), onend: () => undefined }}
+    ></div>
+    <Bench />
+  </div>
+</div>
+<JobsTray />
+<Dialogs />
+<Notices />
+<div class="visually-hidden" role="status">
+  {selection.clip ? `${selection.clip.name} is on the bench` : "Nothing is selected"}
+</div>
+
+<style>
+  .screen {
+    display: grid;
+    height: 100vh;
+    min-width: 1100px;
+    overflow: hidden;
+  }
+
+  .dropping {
+    outline: 4px solid var(--w-ochre);
+    outline-offset: -4px;
+  }
+
+  .upper {
+    position: relative;
+    display: grid;
+    grid-template-columns: 26px minmax(0, 1fr);
+    min-height: 0;
+    overflow: hidden;
+  }
+
+  .upper.open {
+    grid-template-columns: 236px minmax(0, 1fr);
+  }
+
+  .opener {
+    align-self: start;
+    padding: 4px;
+    background: var(--w-panel);
+  }
+
+  .lower {
+    position: relative;
+    display: grid;
+    min-height: 0;
+  }
+
+  .divider {
+    position: absolute;
+    top: -4px;
+    left: 0;
+    right: 0;
+    z-index: 2;
+    height: 6px;
+    cursor: ns-resize;
+    touch-action: none;
+  }
+</style>

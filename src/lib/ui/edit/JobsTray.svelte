@@ -1,0 +1,60 @@
+<!-- Work under way, with progress and cancel. -->
+<script lang="ts">
+  import { useEditor } from "../state/editor.svelte";
+
+  const { jobs } = useEditor();
+</script>
+
+{#if jobs.list.length > 0}
+  <div class="tray" role="region" aria-label="Work under way">
+    {#each jobs.list as work (work.id)}
+      <div class="work">
+        <span class="title">{work.title}</span>
+        <progress max="1" value={work.progress} aria-label={work.title}></progress>
+        <span class="number share">{Math.round(work.progress * 100)} %</span>
+        <button class="plain" aria-label="Cancel: {work.title}" onclick={work.cancel}>Cancel</button>
+      </div>
+    {/each}
+  </div>
+{/if}
+
+<style>
+  .tray {
+    position: fixed;
+    left: 12px;
+    bottom: 12px;
+    z-index: 9000;
+    display: grid;
+    gap: 4px;
+    max-height: 40vh;
+    padding: 8px;
+    overflow-y: auto;
+    border: 1px solid var(--w-soft);
+    background: var(--w-panel);
+    box-shadow: 0 2px 8px rgb(0 0 0 / 12%);
+  }
+
+  .work {
+    display: grid;
+    grid-template-columns: 220px 140px 48px auto;
+    align-items: center;
+    gap: 8px;
+    font-size: 12px;
+  }
+
+  .title {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  progress {
+    width: 100%;
+    height: 8px;
+    accent-color: var(--w-slate);
+  }
+
+  .share {
+    text-align: right;
+  }
+</style>

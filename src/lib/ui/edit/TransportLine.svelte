@@ -1,0 +1,177 @@
+<script lang="ts">
+  import Play from "carbon-icons-svelte/lib/PlayFilledAlt.svelte";
+  import Repeat from "carbon-icons-svelte/lib/Repeat.svelte";
+  import SkipBack from "carbon-icons-svelte/lib/SkipBackFilled.svelte";
+  import Stop from "carbon-icons-svelte/lib/StopFilledAlt.svelte";
+  import ZoomFit from "carbon-icons-svelte/lib/FitToWidth.svelte";
+  import ZoomIn from "carbon-icons-svelte/lib/ZoomIn.svelte";
+  import ZoomOut from "carbon-icons-svelte/lib/ZoomOut.svelte";
+  import { formatDb } from "$lib/core/units/decibels";
+  import { formatTime, parseTime } from "$lib/core/units/time";
+  import TypedField from "../shared/TypedField.svelte";
+  import { useEditor } from "../state/editor.svelte";
+
+  const editor = useEditor();
+  const { transport, selection, view, sampleRate } = editor;
+  const { range } = $derived({ range: selection.range });
+
+  function frames(text: string): number | undefined {
+    const seconds = parseTime(text);
+    return seconds === undefined || seconds < 0 ? undefined : Math.round(seconds * sampleRate);
+  }
+
+  function locate(text: string): boolean {
+    const at = frames(text);
+    if (at !== undefined) transport.locate(at);
+    return at !== undefined;
+  }
+
+  function setFrom(text: string): boolean {
+    const from = frames(text);
+    if (from === undefined) return false;
+    selection.range = { from, to: range && range.to > from ? range.to : from + sampleRate };
+    return true;
+  }
+
+  function setTo(text: string): boolean {
+    const to = frames(text);
+    if (to === undefined || to <= (range?.from ?? 0)) return false;
+    selection.range = { from: range?.from ?? 0, to };
+    return true;
+  }
+
+  const meters = $derived([
+    { short: "M", name: "Momentary loudness", unit: "LUFS", value: transport.levels.momentary },
+    { short: "S", name: "Short-term loudness", unit: "LUFS", value: transport.levels.shortTerm },
+    { short: "I", name: "Integrated loudness", unit: "LUFS", value: transport.levels.integrated },
+    { short: "TP", name: "True peak", unit: "dBTP", value: transport.levels.truePeak }
+  ]);
+  // -54 LUFS at the left end, 0 at the right.
+  const share = (db: number) => Math.max(0, Math.min(1, (db + 54) / 54));
+</script>
+
+<div class="line" role="toolbar" aria-label="Transport">
+  <button class="plain" aria-label="Go to the start" title="Go to the start (Home)" onclick={() => transport.locate(0)}>
+    <SkipBack size={16} />
+  </button>
+  <button
+    class="plain play"
+    aria-label={transport.playing ? "Stop" : "Play"}
+    title={transport.playing ? "Stop (Space)" : "Play (Space)"}
+    onclick={() => transport.toggle()}
+  >
+    {#if transport.playing}<Stop size={16} />{:else}<Play size={16} />{/if}
+  </button>
+  <button
+    class="plain"
+    aria-pressed={transport.looping}
+    aria-label="Loop the range"
+    title="Loop the range (Shift Space)"
+    onclick={() => (transport.looping = !transport.looping)}
+  >
+    <Repeat size={16} />
+  </button>
+  <TypedField label="Position" text={formatTime(transport.position / sampleRate)} width="96px" commit={locate} title="Position: type a time" />
+  <span class="soft">range</span>
+  <TypedField label="Range from" text={range ? formatTime(range.from / sampleRate) : "–"} width="90px" commit={setFrom} />
+  <span class="soft" aria-hidden="true">to</span>
+  <TypedField label="Range to" text={range ? formatTime(range.to / sampleRate) : "–"} width="90px" commit={setTo} />
+  <span class="number length">{range ? `${((range.to - range.from) / sampleRate).toFixed(3)} s` : ""}</span>
+  <span class="gap"></span>
+  <div class="meters" role="group" aria-label="Live loudness">
+    {#each meters as meter (meter.short)}
+      <span class="meter" title="{meter.name} in {meter.unit}" data-meter={meter.short}>
+        <span class="tag" aria-hidden="true">{meter.short}</span>
+        <span class="number value" aria-label="{meter.name}: {formatDb(meter.value)} {meter.unit}" role="img">{formatDb(meter.value)}</span>
+        <span class="bar" class:hot={meter.value > -1} class:warm={meter.value > -9 && meter.value <= -1} aria-hidden="true"
+          ><span style:width="{share(meter.value) * 100}%"></span></span
+        >
+      </span>
+    {/each}
+    <span class="soft unit">LUFS · dBTP</span>
+  </div>
+  <span class="zoom" role="group" aria-label="Zoom">
+    <button class="plain bare" aria-label="Zoom out" title="Zoom out (-)" onclick={() => view.zoom(0.5)}><ZoomOut size={16} /></button>
+    <button class="plain bare" aria-label="Show the whole programme" title="Show the whole programme (A)" onclick={() => editor.showAll()}
+      ><ZoomFit size={16} /></button
+    >
+    <button class="plain bare" aria-label="Zoom in" title="Zoom in (+)" onclick={() => view.zoom(2)}><ZoomIn size={16} /></button>
+  </span>
+</div>
+
+<style>
+  .line {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    height: 42px;
+    padding: 0 10px;
+    border-block: 1px solid var(--w-rule);
+    background: var(--w-panel);
+  }
+
+  .play {
+    width: 40px;
+  }
+
+  .length {
+    min-width: 66px;
+    font-size: 12px;
+  }
+
+  .gap {
+    flex: 1;
+  }
+
+  .meters {
+    display: flex;
+    align-items: center;
+    gap: 10px;
+  }
+
+  .meter {
+    display: grid;
+    grid-template: 18px 4px / auto 44px;
+    column-gap: 5px;
+    align-items: center;
+  }
+
+  .tag {
+    font-size: 11px;
+    font-weight: 600;
+    color: var(--w-soft);
+  }
+
+  .value {
+    font-size: 13px;
+    text-align: right;
+  }
+
+  .bar {
+    grid-column: 1 / -1;
+    height: 4px;
+    background: var(--w-sunk);
+  }
+
+  .bar span {
+    display: block;
+    height: 100%;
+    background: var(--w-slate);
+  }
+
+  .bar.warm span {
+    background: var(--w-ochre);
+  }
+
+  .bar.hot span {
+    background: var(--w-madder);
+  }
+
+  .unit {
+    font-size: 11px;
+  }
+
+  .zoom {
+    display: flex;
+  }
+</style>

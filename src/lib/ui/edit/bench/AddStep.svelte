@@ -1,0 +1,108 @@
+<!-- "+ add a step": type a few letters, choose with the arrow keys, Enter adds. -->
+<script lang="ts">
+  import { effects, searchEffects } from "$lib/core/effects/registry";
+  import { addStep } from "../../state/actions";
+  import { useEditor } from "../../state/editor.svelte";
+
+  const editor = useEditor();
+  let typed = $state("");
+  let open = $state(false);
+  let chosen = $state(0);
+  const found = $derived(typed.trim() === "" ? [...effects] : searchEffects(typed));
+
+  function add(index: number): void {
+    const effect = found[index];
+    if (!effect) return;
+    addStep(editor, effect);
+    typed = "";
+    open = false;
+    chosen = 0;
+  }
+
+  function onkeydown(event: KeyboardEvent): void {
+    event.stopPropagation();
+    if (event.key === "ArrowDown") chosen = Math.min(found.length - 1, chosen + 1);
+    else if (event.key === "ArrowUp") chosen = Math.max(0, chosen - 1);
+    else if (event.key === "Enter") add(chosen);
+    else if (event.key === "Escape") {
+      typed = "";
+      open = false;
+    } else return;
+    event.preventDefault();
+  }
+</script>
+
+<div class="add">
+  <input
+    class="typed"
+    role="combobox"
+    aria-label="Add a step"
+    aria-expanded={open}
+    aria-controls="step-choices"
+    aria-autocomplete="list"
+    aria-activedescendant={open && found[chosen] ? `step-choice-${found[chosen].id}` : undefined}
+    placeholder="+ add a step: type a few letters"
+    bind:value={typed}
+    onfocus={() => (open = true)}
+    oninput={() => {
+      open = true;
+      chosen = 0;
+    }}
+    onblur={() => (open = false)}
+    {onkeydown}
+  />
+  <div class="choices" id="step-choices" role="listbox" aria-label="Effects" hidden={!open}>
+    {#each found as effect, i (effect.id)}
+      <!-- svelte-ignore a11y_click_events_have_key_events -->
+      <div
+        id="step-choice-{effect.id}"
+        class="choice"
+        class:chosen={i === chosen}
+        role="option"
+        tabindex="-1"
+        aria-selected={i === chosen}
+        onmousedown={(event) => event.preventDefault()}
+        onclick={() => add(i)}
+      >
+        <strong>{effect.name}</strong> <span class="soft">{effect.help}</span>
+      </div>
+    {:else}
+      <p class="soft none">No effect is called "{typed}".</p>
+    {/each}
+  </div>
+</div>
+
+<style>
+  .add {
+    position: relative;
+    padding: 6px 8px 0 22px;
+  }
+
+  input {
+    width: 100%;
+    font-family: var(--w-sans);
+  }
+
+  .choices {
+    margin-top: 2px;
+    border: 1px solid var(--w-rule);
+    background: var(--w-panel);
+  }
+
+  .choice {
+    padding: 4px 8px;
+    overflow: hidden;
+    font-size: 12px;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    cursor: pointer;
+  }
+
+  .choice.chosen {
+    background: var(--w-select);
+  }
+
+  .none {
+    margin: 6px 8px;
+  }
+</style>

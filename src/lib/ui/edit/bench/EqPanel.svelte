@@ -1,0 +1,191 @@
+<!-- Response curve with a point for each band, and the bands as a table. -->
+<script lang="ts">
+  import { line, scaleLinear, scaleLog } from "d3";
+  import { responseDb } from "$lib/core/audio/biquadDesign";
+  import { num, isOn, choice, type ParamValue } from "$lib/core/effects/description";
+  import { bandUses, EQ_BANDS, eqSections, parametricEq } from "$lib/core/effects/parametricEq";
+  import { draggable } from "../../shared/draggable";
+  import { useEditor } from "../../state/editor.svelte";
+  import ParamField from "./ParamField.svelte";
+  import type { PanelProps } from "./pictures";
+
+  let { params, draft, commit }: PanelProps = $props();
+  const { sampleRate } = useEditor();
+  const HEIGHT = 118;
+  const RANGE = 24;
+  let width = $state(500);
+
+  const x = $derived(scaleLog([20, 20000], [28, width - 8]));
+  const y = scaleLinear([-RANGE, RANGE], [HEIGHT - 14, 6]);
+  const marks = [20, 50, 100, 200, 500, 1000, 2000, 5000, 10000, 20000];
+  const levels = [-18, -12, -6, 0, 6, 12, 18];
+  const bands = Array.from({ length: EQ_BANDS }, (_, i) => i + 1);
+  const used = $derived(bands.filter((n) => isOn(params, `on${n}`)));
+
+  const path = $derived.by(() => {
+    const sections = eqSections(params, sampleRate);
+    const points = Array.from({ length: 240 }, (_, i): [number, number] => {
+      const hertz = 20 * 1000 ** (i / 239);
+      const db = responseDb(sections, (2 * Math.PI * Math.min(hertz, sampleRate * 0.4999)) / sampleRate);
+      return [x(hertz), y(Math.max(-RANGE - 2, Math.min(RANGE + 2, db)))];
+    });
+    return line()(points) ?? "";
+  });
+
+  const param = (id: string) => parametricEq.params.find((p) => p.id === id)!;
+  const short = (hertz: number) => (hertz >= 1000 ? `${hertz / 1000}k` : String(hertz));
+
+  function pointY(n: number): number {
+    return y(bandUses(choice(params, `type${n}`)).gain ? num(params, `gain${n}`) : 0);
+  }
+
+  let from = { x: 0, y: 0 };
+  let change: Record<string, ParamValue> = {};
+
+  function move(n: number, dx: number, dy: number): void {
+    const hertz = Math.round(Math.min(20000, Math.max(20, x.invert(from.x + dx))));
+    change = { [`freq${n}`]: hertz };
+    if (bandUses(choice(params, `type${n}`)).gain) {
+      const db = Math.max(-RANGE, Math.min(RANGE, y.invert(from.y + dy)));
+      change[`gain${n}`] = Math.round(db * 10) / 10;
+    }
+    draft(change);
+  }
+</script>
+
+<div class="eq">
+  <div class="graph" bind:clientWidth={width}>
+    <svg {width} height={HEIGHT} role="img" aria-label="Frequency response, {used.length} bands on">
+      {#each marks as hertz (hertz)}
+        <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={HEIGHT - 14} />
+        <text x={x(hertz)} y={HEIGHT - 3} text-anchor="middle">{short(hertz)}</text>
+      {/each}
+      {#each levels as db (db)}
+        <line class:zero={db === 0} x1="28" x2={width - 8} y1={y(db)} y2={y(db)} />
+        <text x="24" y={y(db) + 3} text-anchor="end">{db > 0 ? "+" : ""}{db}</text>
+      {/each}
+      <path d={path} />
+    </svg>
+    {#each used as n (n)}
+      <div
+        class="point number"
+        style:left="{x(num(params, `freq${n}`)) - 9}px"
+        style:top="{pointY(n) - 9}px"
+        aria-hidden="true"
+        title="Band {n}: drag to change"
+        use:draggable={{
+          onstart: () => (from = { x: x(num(params, `freq${n}`)), y: pointY(n) }),
+          onmove: (dx, dy) => move(n, dx, dy),
+          onend: () => commit(change)
+        }}
+      >
+        {n}
+      </div>
+    {/each}
+  </div>
+  <div class="table" role="table" aria-label="Bands">
+    <div class="row head soft" role="row">
+      {#each ["band", "type", "frequency", "gain", "Q or slope"] as title (title)}<span role="columnheader">{title}</span>{/each}
+    </div>
+    {#each bands as n (n)}
+      {@const uses = bandUses(choice(params, `type${n}`))}
+      <div class="row" role="row" class:off={!isOn(params, `on${n}`)}>
+        {#snippet cell(id: string)}
+          <ParamField
+            compact
+            prefix="Band {n}"
+            param={param(`${id}${n}`)}
+            value={params[`${id}${n}`]}
+            draft={(value) => draft({ [`${id}${n}`]: value })}
+            commit={(value) => commit({ [`${id}${n}`]: value })}
+          />
+        {/snippet}
+        <span role="cell" class="number">{@render cell("on")} {n}</span>
+        <span role="cell">{@render cell("type")}</span>
+        <span role="cell">{@render cell("freq")}</span>
+        <span role="cell">{#if uses.gain}{@render cell("gain")}{:else}–{/if}</span>
+        <span role="cell">{#if uses.slope}{@render cell("slope")}{:else if uses.q}{@render cell("q")}{/if}</span>
+      </div>
+    {/each}
+  </div>
+</div>
+
+<style>
+  .eq {
+    display: grid;
+    grid-template-rows: auto 1fr;
+    gap: 4px;
+    min-width: 0;
+    min-height: 0;
+    flex: 1;
+  }
+
+  .graph {
+    position: relative;
+    min-width: 0;
+  }
+
+  svg {
+    display: block;
+    border: 1px solid var(--w-rule);
+    background: var(--w-paper);
+  }
+
+  line {
+    stroke: var(--w-rule);
+  }
+
+  .zero {
+    stroke: var(--w-soft);
+  }
+
+  path {
+    fill: none;
+    stroke: var(--w-madder);
+    stroke-width: 2;
+  }
+
+  text {
+    fill: var(--w-soft);
+    font-family: var(--w-mono);
+    font-size: 9px;
+  }
+
+  .point {
+    position: absolute;
+    width: 18px;
+    height: 18px;
+    border: 1.5px solid var(--w-madder);
+    border-radius: 50%;
+    box-sizing: border-box;
+    background: var(--w-panel);
+    font-size: 11px;
+    line-height: 15px;
+    text-align: center;
+    cursor: move;
+    touch-action: none;
+    user-select: none;
+  }
+
+  .table {
+    overflow-y: auto;
+  }
+
+  .row {
+    display: grid;
+    grid-template-columns: 46px 104px 88px 88px 104px;
+    align-items: center;
+    gap: 6px;
+    min-height: 27px;
+    font-size: 12px;
+  }
+
+  .row.head {
+    min-height: 18px;
+    font-size: 11px;
+  }
+
+  .row.off {
+    color: var(--w-soft);
+  }
+</style>

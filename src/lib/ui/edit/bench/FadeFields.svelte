@@ -1,0 +1,85 @@
+<script lang="ts">
+  import { FADE_CURVES, type Clip, type FadeCurve } from "$lib/core/session/schema";
+  import { parseTime } from "$lib/core/units/time";
+  import { formatDb } from "$lib/core/units/decibels";
+  import TypedField from "../../shared/TypedField.svelte";
+  import { setFade } from "../../state/actions";
+  import { useEditor } from "../../state/editor.svelte";
+
+  let { clip }: { clip: Clip } = $props();
+  const editor = useEditor();
+  const { session, sampleRate, selection } = editor;
+  const names: Record<FadeCurve, string> = {
+    straight: "straight",
+    equalPower: "equal power",
+    sShaped: "S-shaped",
+    smooth: "smooth",
+    logarithmic: "logarithmic"
+  };
+
+  function length(edge: "in" | "out", text: string): boolean {
+    const seconds = parseTime(text);
+    if (seconds === undefined || seconds < 0) return false;
+    const fade = edge === "in" ? clip.fadeIn : clip.fadeOut;
+    setFade(editor, edge, seconds * sampleRate, fade.curve);
+    return true;
+  }
+
+  function step(edge: "in" | "out", direction: 1 | -1, fine: boolean): void {
+    const fade = edge === "in" ? clip.fadeIn : clip.fadeOut;
+    setFade(editor, edge, fade.length + direction * (fine ? 0.001 : 0.05) * sampleRate, fade.curve);
+  }
+
+  function setGain(text: string): boolean {
+    const value = Number(text.replace(",", ".").replace(/\s*dB$/i, ""));
+    return Number.isFinite(value) && value >= -96 && value <= 48 && gain(value);
+  }
+
+  const gain = (gainDb: number) => session.run({ type: "clip.set", clipIds: [...selection.clipIds], gainDb });
+</script>
+
+{#each ["in", "out"] as const as edge (edge)}
+  {@const fade = edge === "in" ? clip.fadeIn : clip.fadeOut}
+  <span class="group">
+    <span class="soft">fade {edge}</span>
+    <TypedField
+      label="Fade {edge} length"
+      title="Length: 250 ms, 1.5 s; double click removes it"
+      text={`${(fade.length / sampleRate).toFixed(3)} s`}
+      width="70px"
+      commit={(text) => length(edge, text)}
+      step={(d, fine) => step(edge, d, fine)}
+      reset={() => setFade(editor, edge, 0, fade.curve)}
+    />
+    <select
+      class="typed"
+      aria-label="Fade {edge} curve"
+      value={fade.curve}
+      onchange={(event) => setFade(editor, edge, fade.length, event.currentTarget.value as FadeCurve)}
+    >
+      {#each FADE_CURVES as curve (curve)}<option value={curve}>{names[curve]}</option>{/each}
+    </select>
+  </span>
+{/each}
+<span class="group">
+  <span class="soft">gain</span>
+  <TypedField
+    label="Clip gain"
+    title="Gain after the chain, in dB"
+    text={`${formatDb(clip.gainDb, 1, true)} dB`}
+    width="72px"
+    commit={setGain}
+    step={(d, fine) => gain(Math.max(-96, Math.min(48, Math.round((clip.gainDb + d * (fine ? 0.1 : 0.5)) * 10) / 10)))}
+    reset={() => gain(0)}
+  />
+</span>
+
+<style>
+  .group {
+    display: inline-flex;
+    align-items: center;
+    gap: 4px;
+    font-size: 12px;
+    white-space: nowrap;
+  }
+</style>

@@ -1,0 +1,112 @@
+<!-- One parameter: typed value and slider, choice, or switch. Dragging is heard at once and is one undo step. -->
+<script lang="ts">
+  import type { Param, ParamValue } from "$lib/core/effects/description";
+  import TypedField from "../../shared/TypedField.svelte";
+  import { parseValue, sliderOf, stepped, textOf, valueOfSlider } from "./scales";
+
+  interface Props {
+    param: Param;
+    value: ParamValue;
+    /** Heard while dragging, not kept. */
+    draft: (value: ParamValue) => void;
+    commit: (value: ParamValue) => boolean;
+    /** Group name before the parameter's in accessible names. */
+    prefix?: string;
+    compact?: boolean;
+  }
+
+  let { param, value, draft, commit, prefix = "", compact = false }: Props = $props();
+  const name = $derived(prefix ? `${prefix}, ${param.name.toLowerCase()}` : param.name);
+</script>
+
+{#if param.kind === "number"}
+  <div class="field" class:compact title={param.help}>
+    {#if !compact}<span class="label" aria-hidden="true">{param.name}</span>{/if}
+    <TypedField
+      label={name}
+      title={param.help}
+      text={textOf(param, value as number)}
+      width={compact ? "74px" : "84px"}
+      commit={(text) => {
+        const typed = parseValue(param, text);
+        return typed !== undefined && commit(typed);
+      }}
+      step={(direction, fine) => commit(stepped(param, value as number, direction, fine))}
+      reset={() => commit(param.default)}
+    />
+    {#if !compact}
+      <input
+        type="range"
+        min="0"
+        max="1000"
+        aria-label="{name}, slider"
+        aria-valuetext={textOf(param, value as number)}
+        value={sliderOf(param, value as number)}
+        oninput={(event) => draft(valueOfSlider(param, Number(event.currentTarget.value)))}
+        onchange={(event) => commit(valueOfSlider(param, Number(event.currentTarget.value)))}
+        ondblclick={() => commit(param.default)}
+      />
+    {/if}
+  </div>
+{:else if param.kind === "choice"}
+  <div class="field" class:compact title={param.help}>
+    {#if !compact}<span class="label" aria-hidden="true">{param.name}</span>{/if}
+    <select class="typed" aria-label={name} value={value as string} onchange={(event) => commit(event.currentTarget.value)}>
+      {#each param.choices as choice (choice.value)}<option value={choice.value}>{choice.label}</option>{/each}
+    </select>
+  </div>
+{:else}
+  <label class="field check" class:compact title={param.help}>
+    <input
+      type="checkbox"
+      aria-label={name}
+      checked={value as boolean}
+      onchange={(event) => commit(event.currentTarget.checked)}
+    />
+    {#if !compact}<span>{param.name}</span>{/if}
+  </label>
+{/if}
+
+<style>
+  .field {
+    display: grid;
+    grid-template-columns: 104px 84px minmax(60px, 1fr);
+    align-items: center;
+    gap: 6px;
+    min-height: 26px;
+  }
+
+  .field.compact {
+    display: inline-flex;
+    min-height: 22px;
+  }
+
+  .label {
+    font-size: 12px;
+  }
+
+  .check {
+    display: flex;
+    grid-template-columns: auto 1fr;
+    gap: 6px;
+    font-size: 12px;
+  }
+
+  input[type="range"] {
+    width: 100%;
+    min-width: 0;
+    height: 16px;
+    accent-color: var(--w-slate);
+  }
+
+  input[type="checkbox"] {
+    width: 15px;
+    height: 15px;
+    margin: 0;
+    accent-color: var(--w-slate);
+  }
+
+  select.typed {
+    min-width: 84px;
+  }
+</style>

@@ -1,0 +1,228 @@
+<!-- The chain's steps, one row each, with the level measured after every step. -->
+<script lang="ts">
+  import Close from "carbon-icons-svelte/lib/Close.svelte";
+  import Draggable from "carbon-icons-svelte/lib/Draggable.svelte";
+  import { dndzone, type DndEvent } from "svelte-dnd-action";
+  import { completeParams, effectOf } from "$lib/core/effects/registry";
+  import type { Measurement } from "$lib/core/measure/meter";
+  import { clipState, renderedSteps } from "$lib/core/session/clipState";
+  import type { Clip, Step } from "$lib/core/session/schema";
+  import { formatDb } from "$lib/core/units/decibels";
+  import { useEditor } from "../../state/editor.svelte";
+  import AddStep from "./AddStep.svelte";
+
+  let { clip }: { clip: Clip } = $props();
+  const { session, selection, analysis } = useEditor();
+
+  // While a row is being dragged, the order that its place would give.
+  let dragged = $state.raw<Step[] | null>(null);
+  const rows = $derived(dragged ?? [...clip.steps]);
+  const rendered = $derived(renderedSteps(clip));
+  const stale = $derived(clipState(clip) === "stale");
+
+  const start = $derived(analysis.stages.find((s) => s.stepId === null)?.measurement);
+
+  function before(index: number): Measurement | undefined {
+    for (let i = index - 1; i >= 0; i--) {
+      const found = analysis.afterStep(clip.steps[i].id);
+      if (found) return found;
+    }
+    return start;
+  }
+
+  function loudness(m: Measurement | undefined): string {
+    return m ? formatDb(m.integratedLufs) : "…";
+  }
+
+  function change(a: Measurement | undefined, b: Measurement | undefined): string {
+    if (!a || !b || !Number.isFinite(a.integratedLufs) || !Number.isFinite(b.integratedLufs)) return "";
+    return `${formatDb(b.integratedLufs - a.integratedLufs, 1, true)}`;
+  }
+
+  function stateOf(index: number, step: Step): string {
+    if (!step.on) return "off";
+    if (index < rendered) return "rendered";
+    return stale ? "live, render stale" : "live";
+  }
+
+  function consider(event: CustomEvent<DndEvent<Step>>): void {
+    dragged = event.detail.items;
+  }
+
+  function finalize(event: CustomEvent<DndEvent<Step>>): void {
+    const { items, info } = event.detail;
+    dragged = null;
+    move(info.id, items.findIndex((s) => s.id === info.id));
+  }
+
+  function move(stepId: string, index: number): void {
+    const now = clip.steps.findIndex((s) => s.id === stepId);
+    if (index >= 0 && index < clip.steps.length && index !== now)
+      session.run({ type: "step.move", clipId: clip.id, stepId, index });
+  }
+
+  function remove(step: Step, index: number): void {
+    if (!session.run({ type: "step.remove", clipId: clip.id, stepId: step.id })) return;
+    const left = clip.steps.filter((s) => s.id !== step.id);
+    selection.stepId = left[Math.min(index, left.length - 1)]?.id ?? null;
+  }
+
+  function onkeydown(event: KeyboardEvent, step: Step, index: number): void {
+    if (event.altKey && event.key === "ArrowUp") move(step.id, index - 1);
+    else if (event.altKey && event.key === "ArrowDown") move(step.id, index + 1);
+    else if (event.key === "Delete" || event.key === "Backspace") remove(step, index);
+    else if (event.key === "o") session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on });
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+</script>
+
+<section class="sheet" aria-label="Sheet: the chain of {clip.name}">
+  <div class="row head soft">
+    <span></span><span>step</span><span class="right">in → out LUFS</span><span class="right">LU</span><span class="right">dBTP</span>
+    <span></span><span></span>
+  </div>
+  <div class="row source">
+    <span></span><span class="soft">the recording</span>
+    <span class="number right">{loudness(start)}</span><span></span>
+    <span class="number right">{start ? formatDb(start.truePeakDbtp) : "…"}</span><span></span><span></span>
+  </div>
+  <div
+    class="steps"
+    role="list"
+    use:dndzone={{ items: rows, flipDurationMs: 0, dropTargetStyle: {}, zoneTabIndex: -1, zoneItemTabIndex: -1, type: "steps" }}
+    onconsider={consider}
+    onfinalize={finalize}
+  >
+    {#each rows as step, index (step.id)}
+      {@const after = analysis.afterStep(step.id)}
+      {@const effect = effectOf(step.effect)}
+      <div class="row step" class:chosen={selection.stepId === step.id} class:off={!step.on} role="listitem">
+        <span class="grip" title="Drag to move; Alt with an arrow key moves it too"><Draggable size={16} /></span>
+        <button
+          class="what"
+          aria-current={selection.stepId === step.id}
+          title="Alt ↑ and Alt ↓ move it, O switches it, Delete removes it"
+          onclick={() => (selection.stepId = step.id)}
+          onkeydown={(event) => onkeydown(event, step, index)}
+        >
+          <span class="number">{index + 1}</span>
+          <strong>{effect.name}</strong>
+          <span class="soft">{effect.summary(completeParams(effect, step.params))}</span>
+        </button>
+        <span class="number right">{step.on ? `${loudness(before(index))} → ${loudness(after)}` : "–"}</span>
+        <span class="number right">{step.on ? change(before(index), after) : ""}</span>
+        <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
+        <button
+          class="plain state {stateOf(index, step)}"
+          role="switch"
+          aria-checked={step.on}
+          aria-label="{effect.name} {step.on ? 'on' : 'off'}"
+          title={`${stateOf(index, step)}; click to switch ${step.on ? "off" : "on"}`}
+          onclick={() => session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on })}
+          >{stateOf(index, step) === "rendered" ? "rendered" : step.on ? "live" : "off"}</button
+        >
+        <button class="plain bare" aria-label="Remove {effect.name}" title="Remove" onclick={() => remove(step, index)}
+          ><Close size={16} /></button
+        >
+      </div>
+    {/each}
+  </div>
+  <AddStep />
+  {#if analysis.progress < 1}
+    <div class="measuring soft" role="status">measuring levels… <span class="number">{Math.round(analysis.progress * 100)} %</span></div>
+  {/if}
+</section>
+
+<style>
+  .sheet {
+    min-height: 0;
+    overflow-y: auto;
+    border-right: 1px solid var(--w-rule);
+    padding: 4px 0 8px;
+  }
+
+  .row {
+    display: grid;
+    grid-template-columns: 18px 1fr 116px 40px 42px 66px 26px;
+    align-items: center;
+    gap: 3px;
+    min-height: 27px;
+    padding: 0 6px 0 4px;
+    font-size: 12px;
+  }
+
+  .head {
+    min-height: 18px;
+    font-size: 11px;
+  }
+
+  .source {
+    min-height: 22px;
+  }
+
+  .right {
+    text-align: right;
+  }
+
+  .step {
+    border-top: 1px solid var(--w-rule);
+    background: var(--w-panel);
+  }
+
+  .step.chosen {
+    background: var(--w-select);
+    box-shadow: inset 3px 0 0 var(--w-ochre);
+  }
+
+  .step.off .what {
+    color: var(--w-soft);
+  }
+
+  .grip {
+    display: flex;
+    color: var(--w-soft);
+    cursor: grab;
+  }
+
+  .what {
+    display: flex;
+    gap: 6px;
+    min-width: 0;
+    padding: 4px 2px;
+    border: 0;
+    overflow: hidden;
+    background: transparent;
+    color: var(--w-ink);
+    font-size: 12px;
+    text-align: left;
+    white-space: nowrap;
+    cursor: pointer;
+  }
+
+  .what .soft {
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+
+  .step .plain {
+    min-height: 20px;
+    padding: 1px 4px;
+    font-size: 11px;
+  }
+
+  .step .state.live {
+    border: 1px dashed var(--w-madder);
+  }
+
+  .step .state.rendered {
+    border: 1px solid var(--w-madder);
+    border-bottom-width: 3px;
+  }
+
+  .measuring {
+    padding: 3px 24px;
+    font-size: 11px;
+  }
+</style>

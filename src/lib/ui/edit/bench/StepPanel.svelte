@@ -1,0 +1,106 @@
+<!-- Controls and picture of the chosen step, made from its effect's description. -->
+<script lang="ts">
+  import { completeParams, effectOf } from "$lib/core/effects/registry";
+  import { defaultParams, type Params } from "$lib/core/effects/description";
+  import type { Clip, Step } from "$lib/core/session/schema";
+  import { useEditor } from "../../state/editor.svelte";
+  import ParamField from "./ParamField.svelte";
+  import { pictures } from "./pictures";
+
+  let { clip, step }: { clip: Clip; step: Step } = $props();
+  const { session } = useEditor();
+
+  const effect = $derived(effectOf(step.effect));
+  const params = $derived(completeParams(effect, step.params));
+  const picture = $derived(pictures[step.effect]);
+
+  function draft(change: Params): void {
+    session.draft({ type: "step.set", clipId: clip.id, stepId: step.id, params: { ...change } });
+  }
+
+  function commit(change: Params): boolean {
+    return session.run({ type: "step.set", clipId: clip.id, stepId: step.id, params: { ...change } });
+  }
+
+  function preset(name: string): void {
+    const chosen = effect.presets.find((p) => p.name === name);
+    if (chosen) commit({ ...defaultParams(effect), ...chosen.params });
+  }
+</script>
+
+<section class="panel" aria-label="Controls of {effect.name}">
+  <header>
+    <h3>{effect.name}</h3>
+    <span class="soft help">{effect.help}</span>
+    <select class="typed" aria-label="Preset of {effect.name}" value="" onchange={(event) => preset(event.currentTarget.value)}>
+      <option value="" disabled>Preset…</option>
+      {#each effect.presets as p (p.name)}<option>{p.name}</option>{/each}
+    </select>
+    <button class="plain" aria-pressed={step.on} onclick={() => session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on })}
+      >{step.on ? "On" : "Off"}</button
+    >
+    <button class="plain" onclick={() => commit(defaultParams(effect))}>Default</button>
+  </header>
+  <div class="body">
+    {#if picture}<picture.panel {params} {draft} {commit} effect={step.effect} />{/if}
+    {#if !picture?.whole}
+      <div class="fields">
+        {#each effect.params as param (param.id)}
+          <ParamField
+            {param}
+            value={params[param.id]}
+            draft={(value) => draft({ [param.id]: value })}
+            commit={(value) => commit({ [param.id]: value })}
+          />
+        {/each}
+      </div>
+    {/if}
+  </div>
+</section>
+
+<style>
+  .panel {
+    display: flex;
+    flex-direction: column;
+    min-width: 0;
+    min-height: 0;
+    padding: 6px 10px 4px 12px;
+  }
+
+  header {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    margin-bottom: 5px;
+  }
+
+  h3 {
+    margin: 0;
+    font-size: 14px;
+    font-weight: 600;
+    white-space: nowrap;
+  }
+
+  .help {
+    flex: 1;
+    overflow: hidden;
+    font-size: 12px;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  .body {
+    display: flex;
+    gap: 14px;
+    min-height: 0;
+    overflow: hidden auto;
+  }
+
+  .fields {
+    display: grid;
+    flex: 1;
+    grid-template-columns: repeat(auto-fill, minmax(270px, 1fr));
+    align-content: start;
+    gap: 2px 20px;
+  }
+</style>

@@ -1,0 +1,71 @@
+<!-- Level out over level in: the static curve of a compressor or limiter. -->
+<script lang="ts">
+  import { line, scaleLinear } from "d3";
+  import { makeUp, staticGain } from "$lib/core/effects/compressor";
+  import { num } from "$lib/core/effects/description";
+  import { formatDb } from "$lib/core/units/decibels";
+  import type { PanelProps } from "./pictures";
+
+  let { params, effect }: PanelProps = $props();
+  const SIZE = 190;
+  const FLOOR = -72;
+  const x = scaleLinear([FLOOR, 0], [26, SIZE - 6]);
+  const y = scaleLinear([FLOOR, 0], [SIZE - 18, 6]);
+  const grid = [-60, -48, -36, -24, -12, 0];
+
+  function out(level: number): number {
+    if (effect === "limiter") return Math.min(num(params, "ceilingDb"), level + num(params, "gainDb"));
+    const wet = num(params, "mixPercent") / 100;
+    const gain = 10 ** ((staticGain(level, params) + makeUp(params)) / 20);
+    return level + 20 * Math.log10(1 + wet * (gain - 1));
+  }
+
+  const path = $derived.by(() => {
+    const points = Array.from({ length: 145 }, (_, i): [number, number] => {
+      const level = FLOOR + i / 2;
+      return [x(level), y(Math.max(FLOOR, Math.min(0, out(level))))];
+    });
+    return line()(points) ?? "";
+  });
+  const summary = $derived(`-40 dB in gives ${formatDb(out(-40))} dB out, 0 dB in gives ${formatDb(out(0))} dB out`);
+</script>
+
+<svg width={SIZE} height={SIZE} role="img" aria-label="Transfer curve: {summary}">
+  {#each grid as level (level)}
+    <line x1={x(level)} x2={x(level)} y1={y(FLOOR)} y2={y(0)} />
+    <line x1={x(FLOOR)} x2={x(0)} y1={y(level)} y2={y(level)} />
+    <text x={x(level)} y={SIZE - 5} text-anchor="middle">{level}</text>
+    <text x="22" y={y(level) + 3} text-anchor="end">{level}</text>
+  {/each}
+  <line class="same" x1={x(FLOOR)} y1={y(FLOOR)} x2={x(0)} y2={y(0)} />
+  <path d={path} />
+</svg>
+
+<style>
+  svg {
+    flex: none;
+    border: 1px solid var(--w-rule);
+    background: var(--w-paper);
+  }
+
+  line {
+    stroke: var(--w-rule);
+  }
+
+  .same {
+    stroke: var(--w-slate);
+    stroke-dasharray: 3 3;
+  }
+
+  path {
+    fill: none;
+    stroke: var(--w-madder);
+    stroke-width: 2;
+  }
+
+  text {
+    fill: var(--w-soft);
+    font-family: var(--w-mono);
+    font-size: 9px;
+  }
+</style>

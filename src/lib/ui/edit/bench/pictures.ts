@@ -1,0 +1,24 @@
+// Effects that have a picture of what they do. An effect gains one by a line here; without one it shows its controls alone.
+import type { Component } from "svelte";
+import type { Params } from "$lib/core/effects/description";
+import EqPanel from "./EqPanel.svelte";
+import TransferCurve from "./TransferCurve.svelte";
+
+export interface PanelProps {
+  params: Params;
+  draft: (change: Params) => void;
+  commit: (change: Params) => boolean;
+  effect: string;
+}
+
+interface Picture {
+  readonly panel: Component<PanelProps>;
+  /** Whether the panel brings the controls as well. */
+  readonly whole: boolean;
+}
+
+export const pictures: Readonly<Record<string, Picture>> = {
+  "parametric-eq": { panel: EqPanel, whole: true },
+  compressor: { panel: TransferCurve, whole: false },
+  limiter: { panel: TransferCurve, whole: false }
+};

@@ -1,0 +1,46 @@
+<!-- The one dialog that is open. -->
+<script lang="ts">
+  import { newId } from "../../state/actions";
+  import { useEditor } from "../../state/editor.svelte";
+  import ActionsDialog from "./ActionsDialog.svelte";
+  import ExportDialog from "./ExportDialog.svelte";
+  import MeasureDialog from "./MeasureDialog.svelte";
+  import NameDialog from "./NameDialog.svelte";
+  import RenderDialog from "./RenderDialog.svelte";
+  import ShortcutsDialog from "./ShortcutsDialog.svelte";
+
+  const editor = useEditor();
+  const { session, selection, presets } = editor;
+  const close = () => (editor.dialog = null);
+
+  function savePreset(name: string, notes: string): Promise<string | undefined> {
+    return presets.save(name, notes, selection.clip?.steps ?? []);
+  }
+
+  function addSection(name: string): string | undefined {
+    const { range } = selection;
+    if (!range) return "Select a range first.";
+    const section = { id: newId(), name, start: range.from, length: range.to - range.from };
+    session.run({ type: "section.add", section });
+    return undefined;
+  }
+</script>
+
+{#if editor.dialog === "render"}<RenderDialog />
+{:else if editor.dialog === "export"}<ExportDialog />
+{:else if editor.dialog === "measure"}<MeasureDialog />
+{:else if editor.dialog === "actions"}<ActionsDialog />
+{:else if editor.dialog === "shortcuts"}<ShortcutsDialog />
+{:else if editor.dialog === "preset"}
+  <NameDialog
+    heading="Save the chain as a preset"
+    label="Name"
+    button="Save"
+    notesLabel="Notes (what it is for)"
+    value={selection.clip?.name}
+    submit={savePreset}
+    {close}
+  />
+{:else if editor.dialog === "section"}
+  <NameDialog heading="Name the range as a section" label="Name" button="Add" submit={addSection} {close} />
+{/if}

@@ -1,0 +1,169 @@
+<!-- A clip's levels, untreated and treated, and normalizing to one of them. -->
+<script lang="ts">
+  import { InlineLoading, Modal } from "carbon-components-svelte";
+  import { onMount } from "svelte";
+  import { formatDb } from "$lib/core/units/decibels";
+  import type { MeasurementJson } from "$lib/core/measure/json";
+  import { useEditor } from "../../state/editor.svelte";
+
+  const editor = useEditor();
+  const { session, selection, jobs } = editor;
+  const clip = selection.clip;
+  let jobId = $state<string | undefined>();
+  let target = $state<keyof MeasurementJson>("integratedLufs");
+  let level = $state("-16");
+  const result = $derived(jobs.measured && jobs.measured.jobId === jobId ? jobs.measured.result : undefined);
+
+  const rows: [keyof MeasurementJson, string, string][] = [
+    ["integratedLufs", "Integrated loudness", "LUFS"],
+    ["shortTermMaxLufs", "Largest short-term loudness", "LUFS"],
+    ["momentaryMaxLufs", "Largest momentary loudness", "LUFS"],
+    ["loudnessRangeLu", "Loudness range", "LU"],
+    ["truePeakDbtp", "True peak", "dBTP"],
+    ["samplePeakDbfs", "Sample peak", "dBFS"],
+    ["rmsDbfs", "RMS", "dBFS"]
+  ];
+  const targets = rows.filter(([key]) => key !== "loudnessRangeLu");
+  const usual: Partial<Record<keyof MeasurementJson, string>> = {
+    integratedLufs: "-16",
+    shortTermMaxLufs: "-14",
+    momentaryMaxLufs: "-12",
+    truePeakDbtp: "-1",
+    samplePeakDbfs: "-1",
+    rmsDbfs: "-20"
+  };
+
+  onMount(async () => {
+    if (clip) jobId = await jobs.start({ kind: "measure", clipId: clip.id });
+    if (jobId === undefined) editor.dialog = null;
+  });
+
+  const wanted = $derived(Number(level.replace(",", ".")));
+  const now = $derived(result?.treated[target] ?? null);
+  const change = $derived(now === null ? undefined : wanted - now);
+  const gain = $derived(clip && change !== undefined ? clip.gainDb + change : undefined);
+  const peak = $derived(result?.treated.truePeakDbtp === null || change === undefined || !result ? undefined : result.treated.truePeakDbtp + change);
+  const fault = $derived.by(() => {
+    if (level.trim() === "" || !Number.isFinite(wanted)) return "Type a level in decibels.";
+    if (!result) return "";
+    if (now === null) return "This clip is silent by that measure, so no gain brings it to a level.";
+    if (gain !== undefined && (gain > 48 || gain < -96)) return `That would need a clip gain of ${formatDb(gain, 1, true)} dB; +48 dB is the most.`;
+    return "";
+  });
+  const text = (value: number | null) => formatDb(value ?? -Infinity);
+
+  function normalize(): void {
+    if (!clip || gain === undefined || fault) return;
+    const [, name, unit] = rows.find(([key]) => key === target) ?? ["", "", ""];
+    session.run({
+      type: "clip.normalize",
+      clipId: clip.id,
+      gainDb: Math.round(gain * 10000) / 10000,
+      target: `${formatDb(wanted)} ${unit} ${name.toLowerCase()}`.slice(0, 60)
+    });
+    editor.dialog = null;
+  }
+</script>
+
+<Modal
+  open
+  size="sm"
+  modalHeading={`Levels of ${clip?.name ?? ""}`}
+  primaryButtonText="Normalize"
+  secondaryButtonText="Close"
+  primaryButtonDisabled={!result || fault !== ""}
+  on:submit={normalize}
+  on:close={() => (editor.dialog = null)}
+  on:click:button--secondary={() => (editor.dialog = null)}
+>
+  {#if !result}
+    <InlineLoading description="Measuring the clip…" />
+  {:else}
+    <table>
+      <thead>
+        <tr><th scope="col">Measure</th><th scope="col">Recording</th><th scope="col">Treated</th><th scope="col">Unit</th></tr>
+      </thead>
+      <tbody>
+        {#each rows as [key, name, unit] (key)}
+          <tr data-row={key}>
+            <th scope="row">{name}</th>
+            <td class="number">{text(result.untreated[key])}</td>
+            <td class="number">{text(result.treated[key])}</td>
+            <td class="soft">{unit}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    <p class="soft small">
+      ITU-R BS.1770 and EBU R 128, as heard in the stereo mix: a mono recording sounds on both sides. Treated is with chain, gain and fades.
+    </p>
+    <div class="normalize">
+      <label
+        >Bring
+        <select
+          class="typed"
+          bind:value={target}
+          onchange={() => (level = usual[target] ?? level)}
+          aria-label="Measure to normalize to"
+        >
+          {#each targets as [key, name] (key)}<option value={key}>{name.toLowerCase()}</option>{/each}
+        </select></label
+      >
+      <label>to <input class="typed" size="7" bind:value={level} aria-label="Level to normalize to" aria-invalid={fault !== ""} /></label>
+      <span class="soft">{rows.find(([key]) => key === target)?.[2]}</span>
+    </div>
+    <p role="status" class:warn={fault !== "" || (peak !== undefined && peak > 0)}>
+      {#if fault}{fault}{:else if change !== undefined && peak !== undefined}
+        Changes the clip's gain by {formatDb(change, 2, true)} dB; its true peak will be {formatDb(peak, 1)} dBTP{peak > 0
+          ? ": above full scale, add a limiter first."
+          : "."}
+      {/if}
+    </p>
+  {/if}
+</Modal>
+
+<style>
+  table {
+    width: 100%;
+    border-collapse: collapse;
+    font-size: 13px;
+  }
+
+  th,
+  td {
+    padding: 5px 6px;
+    border-bottom: 1px solid var(--w-rule);
+    font-weight: 400;
+    text-align: right;
+  }
+
+  thead th {
+    color: var(--w-soft);
+    font-size: 12px;
+  }
+
+  th:first-child {
+    text-align: left;
+  }
+
+  td:last-child,
+  th:last-child {
+    width: 50px;
+    text-align: left;
+  }
+
+  .small {
+    margin: 8px 0 14px;
+    font-size: 12px;
+  }
+
+  .normalize {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+  }
+
+  .warn {
+    color: var(--w-madder);
+  }
+</style>

@@ -1,0 +1,50 @@
+<!-- Asks for one name. -->
+<script lang="ts">
+  import { Modal, TextArea, TextInput } from "carbon-components-svelte";
+
+  interface Props {
+    heading: string;
+    label: string;
+    button: string;
+    value?: string;
+    notesLabel?: string;
+    /** Returns a sentence when the name is refused. */
+    submit: (name: string, notes: string) => Promise<string | undefined> | string | undefined;
+    close: () => void;
+  }
+
+  let { heading, label, button, value = "", notesLabel, submit, close }: Props = $props();
+  // svelte-ignore state_referenced_locally
+  let name = $state(value);
+  let notes = $state("");
+  let fault = $state("");
+
+  async function go(): Promise<void> {
+    fault = name.trim() === "" ? "A name is needed." : ((await submit(name.trim(), notes)) ?? "");
+    if (!fault) close();
+  }
+</script>
+
+<Modal
+  open
+  size="xs"
+  modalHeading={heading}
+  primaryButtonText={button}
+  secondaryButtonText="Cancel"
+  selectorPrimaryFocus="input"
+  on:submit={go}
+  on:close={close}
+  on:click:button--secondary={close}
+>
+  <TextInput
+    size="sm"
+    labelText={label}
+    bind:value={name}
+    invalid={fault !== ""}
+    invalidText={fault}
+    on:keydown={(event) => {
+      if (event.key === "Enter") void go();
+    }}
+  />
+  {#if notesLabel}<TextArea labelText={notesLabel} rows={3} bind:value={notes} />{/if}
+</Modal>

@@ -1,0 +1,241 @@
+<script lang="ts">
+  import { clipState, type ClipState } from "$lib/core/session/clipState";
+  import { findRecording } from "$lib/core/session/document";
+  import type { Clip, Track } from "$lib/core/session/schema";
+  import { formatTime } from "$lib/core/units/time";
+  import type { Command } from "$lib/core/session/apply";
+  import { draggable } from "../../shared/draggable";
+  import { useEditor } from "../../state/editor.svelte";
+  import { drawClip } from "./drawClip";
+  import Hem from "./Hem.svelte";
+
+  let { clip, track, height }: { clip: Clip; track: Track; height: number } = $props();
+  const editor = useEditor();
+  const { session, selection, view, waveforms } = editor;
+
+  const NAME = 15;
+  const HEM = 12;
+  const EDGE = 20;
+  const words: Record<ClipState, string> = {
+    untreated: "untreated",
+    live: "live",
+    rendered: "rendered",
+    stale: "the render no longer matches: the chain plays live",
+    off: "all steps off"
+  };
+
+  let canvas: HTMLCanvasElement | undefined = $state();
+  const x0 = $derived(Math.max(-EDGE, view.x(clip.start)));
+  const x1 = $derived(Math.min(view.width + EDGE, view.x(clip.start + clip.length)));
+  const width = $derived(Math.max(2, x1 - x0));
+  const state_ = $derived(clipState(clip));
+  const seconds = $derived(clip.length / editor.sampleRate);
+  const steps = $derived(clip.steps.length);
+  const label = $derived(
+    `${clip.name}, starts at ${formatTime(clip.start / editor.sampleRate)}, ${seconds.toFixed(2)} s, ${steps} step${steps === 1 ? "" : "s"}, ${words[state_]}${clip.muted ? ", muted" : ""}`
+  );
+  const fadeInX = $derived(view.x(clip.start + clip.fadeIn.length) - x0);
+  const fadeOutX = $derived(view.x(clip.start + clip.length - clip.fadeOut.length) - x0);
+
+  $effect(() => {
+    if (!canvas) return;
+    void editor.drawn;
+    const style = getComputedStyle(canvas);
+    const rendered = state_ === "rendered" || (state_ === "live" && clip.render !== null);
+    drawClip(canvas, waveforms, {
+      clip,
+      left: view.left + x0 * view.framesPerPixel,
+      framesPerPixel: view.framesPerPixel,
+      width,
+      height: height - NAME - HEM,
+      taller: view.height,
+      colour: style.getPropertyValue(rendered ? "--w-madder" : "--w-slate"),
+      faint: style.getPropertyValue("--w-ink")
+    });
+  });
+
+  let command: Command | null = null;
+  let origin = clip;
+  const frames = (px: number) => Math.round(px * view.framesPerPixel);
+
+  function begin(event: { shiftKey: boolean; ctrlKey: boolean }): void {
+    if (!selection.has(clip.id)) selection.choose(clip.id, event.shiftKey || event.ctrlKey);
+    origin = clip;
+    command = null;
+  }
+
+  function preview(next: Command): void {
+    command = next;
+    session.draft(next);
+  }
+
+  function finish(): void {
+    if (command) session.run(command);
+    else session.draft(null);
+    command = null;
+  }
+
+  function move(dx: number, _dy: number, clientX: number, clientY: number): void {
+    const lane = document
+      .elementsFromPoint(clientX, clientY)
+      .map((e) => (e as HTMLElement).closest<HTMLElement>("[data-lane]"))
+      .find((e) => e !== null);
+    const trackId = lane?.dataset.lane ?? track.id;
+    preview({ type: "clip.move", clipId: clip.id, trackId, start: Math.max(0, origin.start + frames(dx)) });
+  }
+
+  function trimLeft(dx: number): void {
+    const by = Math.max(-Math.min(origin.offset, origin.start), Math.min(origin.length - 1, frames(dx)));
+    preview({ type: "clip.trim", clipId: clip.id, start: origin.start + by, offset: origin.offset + by, length: origin.length - by });
+  }
+
+  function trimRight(dx: number): void {
+    const most = (findRecording(session.document, clip.recordingId)?.frames ?? 0) - origin.offset;
+    const length = Math.max(1, Math.min(most, origin.length + frames(dx)));
+    preview({ type: "clip.trim", clipId: clip.id, start: origin.start, offset: origin.offset, length });
+  }
+
+  function fade(edge: "in" | "out", dx: number): void {
+    const was = edge === "in" ? origin.fadeIn : origin.fadeOut;
+    const other = edge === "in" ? origin.fadeOut : origin.fadeIn;
+    const by = edge === "in" ? frames(dx) : -frames(dx);
+    const length = Math.max(0, Math.min(origin.length - other.length, was.length + by));
+    preview({ type: "clip.fade", clipIds: [clip.id], edge, fade: { length, curve: was.curve } });
+  }
+
+  function onkeydown(event: KeyboardEvent): void {
+    if (event.key === "Enter" || event.key === " ") {
+      if (event.key === " ") return;
+      selection.choose(clip.id, event.shiftKey);
+      event.preventDefault();
+      return;
+    }
+    if (event.key !== "ArrowLeft" && event.key !== "ArrowRight") return;
+    event.preventDefault();
+    const by = Math.round((event.shiftKey ? 0.001 : 0.01) * editor.sampleRate) * (event.key === "ArrowLeft" ? -1 : 1);
+    session.run({ type: "clip.move", clipId: clip.id, trackId: track.id, start: Math.max(0, clip.start + by) });
+  }
+</script>
+
+{#if x1 > -EDGE && x0 < view.width + EDGE}
+  <div
+    class="clip"
+    class:selected={selection.has(clip.id)}
+    class:muted={clip.muted}
+    style:left="{x0}px"
+    style:width="{width}px"
+    style:height="{height}px"
+    role="button"
+    tabindex="0"
+    aria-label={label}
+    aria-pressed={selection.has(clip.id)}
+    title={label}
+    data-clip={clip.id}
+    onclick={(event) => {
+      event.stopPropagation();
+      selection.choose(clip.id, event.shiftKey || event.ctrlKey || event.metaKey);
+    }}
+    {onkeydown}
+  >
+    <div class="body" use:draggable={{ onstart: begin, onmove: move, onend: finish }}>
+      <div class="name">{clip.muted ? "(muted) " : ""}{clip.name}</div>
+      <canvas bind:this={canvas} style:height="{height - NAME - HEM}px" style:width="{width}px"></canvas>
+      <Hem state={state_} {steps} />
+    </div>
+    <div class="edge left" data-edge="left" use:draggable={{ onstart: begin, onmove: trimLeft, onend: finish }}></div>
+    <div class="edge right" data-edge="right" use:draggable={{ onstart: begin, onmove: trimRight, onend: finish }}></div>
+    {#if width > 40}
+      <div
+        class="grip"
+        data-grip="in"
+        style:left="{Math.max(0, fadeInX) - 1}px"
+        title="Drag to fade in: {(clip.fadeIn.length / editor.sampleRate).toFixed(3)} s"
+        use:draggable={{ onstart: begin, onmove: (dx) => fade("in", dx), onend: finish }}
+      ></div>
+      <div
+        class="grip out"
+        data-grip="out"
+        style:left="{Math.min(width, fadeOutX) - 10}px"
+        title="Drag to fade out: {(clip.fadeOut.length / editor.sampleRate).toFixed(3)} s"
+        use:draggable={{ onstart: begin, onmove: (dx) => fade("out", dx), onend: finish }}
+      ></div>
+    {/if}
+  </div>
+{/if}
+
+<style>
+  .clip {
+    position: absolute;
+    top: 2px;
+    box-sizing: border-box;
+    overflow: hidden;
+    border: 1px solid var(--w-soft);
+    border-radius: 2px;
+    background: var(--w-panel);
+    cursor: grab;
+    touch-action: none;
+    user-select: none;
+  }
+
+  .clip.selected {
+    border: 2px solid var(--w-ochre);
+    background: color-mix(in srgb, var(--w-ochre) 14%, var(--w-panel));
+  }
+
+  .clip.muted canvas {
+    opacity: 0.35;
+  }
+
+  .clip:focus-visible {
+    outline-offset: -3px;
+  }
+
+  .name {
+    height: 15px;
+    padding: 0 12px 0 5px;
+    overflow: hidden;
+    font-size: 11px;
+    line-height: 15px;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  canvas {
+    display: block;
+  }
+
+  .edge {
+    position: absolute;
+    top: 14px;
+    bottom: 0;
+    width: 6px;
+    cursor: ew-resize;
+    touch-action: none;
+  }
+
+  .edge.left {
+    left: 0;
+  }
+
+  .edge.right {
+    right: 0;
+  }
+
+  .grip {
+    position: absolute;
+    top: 0;
+    width: 10px;
+    height: 10px;
+    box-sizing: border-box;
+    border: 1.5px solid var(--w-ink);
+    background: var(--w-panel);
+    cursor: ew-resize;
+    touch-action: none;
+    opacity: 0;
+  }
+
+  .clip:hover .grip,
+  .clip.selected .grip {
+    opacity: 1;
+  }
+</style>

@@ -1,0 +1,84 @@
+<script lang="ts">
+  import Close from "carbon-icons-svelte/lib/Close.svelte";
+  import { useEditor } from "../../state/editor.svelte";
+
+  const { session, view, selection, transport } = useEditor();
+</script>
+
+<div class="sections" role="group" aria-label="Sections">
+  {#each session.shown.sections as section (section.id)}
+    <span class="section" style:left="{view.x(section.start)}px" style:width="{section.length / view.framesPerPixel}px">
+      <button
+        class="name"
+        title="Select the range of {section.name}"
+        onclick={() => {
+          selection.range = { from: section.start, to: section.start + section.length };
+          transport.locate(section.start);
+        }}>{section.name}</button
+      >
+      <button
+        class="remove"
+        aria-label="Remove section {section.name}"
+        onclick={() => session.run({ type: "section.remove", sectionId: section.id })}><Close size={16} /></button
+      >
+    </span>
+  {:else}
+    <span class="hint soft">Select a range on the ruler to name it as a section.</span>
+  {/each}
+</div>
+
+<style>
+  .sections {
+    position: relative;
+    height: 22px;
+    overflow: hidden;
+    border-bottom: 1px solid var(--w-rule);
+    background: var(--w-paper);
+  }
+
+  .section {
+    position: absolute;
+    top: 2px;
+    display: flex;
+    box-sizing: border-box;
+    height: 18px;
+    overflow: hidden;
+    border: 1px solid var(--w-slate);
+    border-radius: 2px;
+    background: var(--w-panel);
+  }
+
+  .section button {
+    border: 0;
+    padding: 0 5px;
+    background: transparent;
+    color: var(--w-ink);
+    font-size: 11px;
+    cursor: pointer;
+    white-space: nowrap;
+  }
+
+  .name {
+    flex: 1;
+    overflow: hidden;
+    text-align: left;
+    text-overflow: ellipsis;
+  }
+
+  .section .remove {
+    width: 0;
+    padding: 0;
+    overflow: hidden;
+  }
+
+  .section:hover .remove,
+  .section .remove:focus-visible {
+    width: 18px;
+  }
+
+  .hint {
+    padding-left: 8px;
+    font-size: 11px;
+    line-height: 22px;
+  }
+</style>

@@ -1,0 +1,231 @@
+<script lang="ts">
+  import Add from "carbon-icons-svelte/lib/Add.svelte";
+  import { programmeEnd } from "$lib/core/session/document";
+  import { useEditor } from "../../state/editor.svelte";
+  import { addClip, addTrack } from "../../state/actions";
+  import ClipCard from "./ClipCard.svelte";
+  import Ruler from "./Ruler.svelte";
+  import Sections from "./Sections.svelte";
+  import TrackHead from "./TrackHead.svelte";
+
+  const editor = useEditor();
+  const { session, selection, view, transport, jobs } = editor;
+  const LANE = 74;
+  const WHEEL_ZOOM = 1.0018;
+
+  let lanes: HTMLElement | undefined = $state();
+  let shownOnce = false;
+  let over = $state<string | null>(null);
+
+  $effect(() => {
+    if (!lanes) return;
+    const watch = new ResizeObserver(([entry]) => {
+      view.width = Math.max(100, entry.contentRect.width);
+      if (!shownOnce) {
+        shownOnce = true;
+        editor.showAll();
+      }
+    });
+    watch.observe(lanes);
+    return () => watch.disconnect();
+  });
+
+  $effect(() => {
+    if (transport.playing) view.follow(transport.position);
+  });
+
+  const whole = $derived(Math.max(programmeEnd(session.shown) * 1.05, view.left + view.frames, editor.sampleRate * 10));
+
+  function onwheel(event: WheelEvent): void {
+    if (event.ctrlKey || event.metaKey) {
+      event.preventDefault();
+      const x = event.clientX - (lanes?.getBoundingClientRect().left ?? 0);
+      view.zoom(WHEEL_ZOOM ** -event.deltaY, x);
+    } else if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+      event.preventDefault();
+      view.scroll(event.deltaX || event.deltaY);
+    }
+  }
+
+  function drop(event: DragEvent, trackId: string | undefined): void {
+    event.preventDefault();
+    over = null;
+    const id = event.dataTransfer?.getData("application/x-wring-recording");
+    const recording = session.document.recordings.find((r) => r.id === id);
+    if (recording) {
+      const x = event.clientX - (lanes?.getBoundingClientRect().left ?? 0);
+      addClip(editor, recording, trackId, view.frameAt(x));
+    } else if (event.dataTransfer?.files.length) jobs.importFiles(event.dataTransfer.files);
+  }
+
+  function locate(event: MouseEvent): void {
+    const x = event.clientX - (lanes?.getBoundingClientRect().left ?? 0);
+    transport.locate(view.frameAt(x));
+    if (!event.shiftKey) selection.clear();
+  }
+</script>
+
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<div class="timeline" {onwheel} ondragover={(event) => event.preventDefault()} ondrop={(event) => drop(event, undefined)}>
+  <div class="corner">
+    <button class="plain" onclick={() => addTrack(editor)}><Add size={16} />Track</button>
+  </div>
+  <div class="top">
+    <Ruler />
+    <Sections />
+  </div>
+  <div class="rows">
+    <div class="heads">
+      {#each session.shown.tracks as track (track.id)}<TrackHead {track} height={LANE} />{/each}
+    </div>
+    <div class="lanes" bind:this={lanes}>
+      {#each session.shown.tracks as track (track.id)}
+        <!-- Keyboard: clips take the focus themselves; the playhead has its field. -->
+        <!-- svelte-ignore a11y_click_events_have_key_events -->
+        <div
+          class="lane"
+          class:over={over === track.id}
+          class:silent={track.muted}
+          data-lane={track.id}
+          style:height="{LANE}px"
+          onclick={locate}
+          ondragover={(event) => {
+            event.preventDefault();
+            over = track.id;
+          }}
+          ondragleave={() => (over = null)}
+          ondrop={(event) => {
+            event.stopPropagation();
+            drop(event, track.id);
+          }}
+        >
+          {#each track.clips as clip (clip.id)}<ClipCard {clip} {track} height={LANE - 5} />{/each}
+        </div>
+      {/each}
+      {#if programmeEnd(session.shown) === 0}
+        <p class="empty">
+          {#if session.shown.tracks.length === 0}Add a track first.{:else}
+            Nothing here yet. Drop WAV files anywhere on this window, then pull a recording from the shelf to a track.
+          {/if}
+        </p>
+      {/if}
+      {#if selection.range}
+        <div
+          class="range"
+          style:left="{view.x(selection.range.from)}px"
+          style:width="{(selection.range.to - selection.range.from) / view.framesPerPixel}px"
+        ></div>
+      {/if}
+      {#if view.x(transport.position) >= 0 && view.x(transport.position) <= view.width}
+        <div class="playhead" style:left="{view.x(transport.position)}px"></div>
+      {/if}
+    </div>
+  </div>
+  <input
+    class="scroll"
+    type="range"
+    min="0"
+    max={Math.max(1, whole - view.frames)}
+    step="any"
+    value={view.left}
+    aria-label="Scroll the timeline"
+    oninput={(event) => (view.left = Number(event.currentTarget.value))}
+  />
+</div>
+
+<style>
+  .timeline {
+    display: grid;
+    grid-template: 44px 1fr 16px / 216px 1fr;
+    min-height: 0;
+    min-width: 0;
+    background: var(--w-sunk);
+  }
+
+  .corner {
+    display: flex;
+    align-items: center;
+    justify-content: flex-end;
+    padding: 0 6px;
+    border-right: 1px solid var(--w-rule);
+    border-bottom: 1px solid var(--w-rule);
+    background: var(--w-panel);
+  }
+
+  .top {
+    min-width: 0;
+  }
+
+  .rows {
+    grid-column: 1 / -1;
+    display: grid;
+    grid-template-columns: 216px 1fr;
+    align-items: start;
+    overflow: hidden auto;
+    scrollbar-gutter: auto;
+  }
+
+  .heads {
+    border-right: 1px solid var(--w-rule);
+  }
+
+  .lanes {
+    position: relative;
+    min-width: 0;
+    min-height: 100%;
+    overflow: hidden;
+  }
+
+  .lane {
+    position: relative;
+    box-sizing: border-box;
+    border-bottom: 1px solid var(--w-rule);
+    background: var(--w-paper);
+  }
+
+  .lane.over {
+    background: var(--w-select);
+  }
+
+  .lane.silent {
+    background: var(--w-sunk);
+  }
+
+  .range {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    background: var(--w-select);
+    border-inline: 1px solid var(--w-ochre);
+    pointer-events: none;
+  }
+
+  .playhead {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    width: 0;
+    border-left: 1.5px solid var(--w-ink);
+    pointer-events: none;
+  }
+
+  .empty {
+    position: absolute;
+    top: 14px;
+    left: 24px;
+    margin: 0;
+    padding: 12px 16px;
+    border: 1px dashed var(--w-soft);
+    background: var(--w-panel);
+    font-size: 13px;
+    pointer-events: none;
+  }
+
+  .scroll {
+    grid-column: 2;
+    width: 100%;
+    height: 14px;
+    margin: 1px 0;
+    accent-color: var(--w-soft);
+  }
+</style>

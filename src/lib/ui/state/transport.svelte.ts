@@ -1,0 +1,102 @@
+import { comparedDocument, equalLoudnessGains, type Comparison } from "$lib/core/render/compare";
+import type { LiveLevels } from "$lib/core/measure/meter";
+import { Player } from "$lib/playback/player";
+import { notices } from "../shared/notices.svelte";
+import type { Analysis } from "./analysis.svelte";
+import type { Selection } from "./selection.svelte";
+import type { Session } from "./session.svelte";
+
+const SILENT: LiveLevels = { momentary: -Infinity, shortTerm: -Infinity, integrated: -Infinity, truePeak: -Infinity };
+
+/** Playing, the playhead, the loop, the meters, before and after. */
+export class Transport {
+  playing = $state(false);
+  position = $state(0);
+  levels = $state.raw<LiveLevels>(SILENT);
+  looping = $state(false);
+  listen = $state<"before" | "after">("after");
+  equalLoudness = $state(false);
+  readonly #player: Player;
+  #tick = 0;
+
+  constructor(
+    private readonly session: Session,
+    private readonly selection: Selection,
+    private readonly analysis: Analysis
+  ) {
+    this.#player = new Player(session.document.sampleRate, {
+      onplaying: (playing) => {
+        this.playing = playing;
+        if (playing) this.#watch();
+      },
+      onlevels: (levels) => (this.levels = levels),
+      onfault: (message) => notices.fault(message)
+    });
+    void this.#player.warmUp().catch((error: unknown) => notices.fault(error));
+  }
+
+  /** Gains that make before and after of the clip on the bench equally loud; undefined until both are measured. */
+  get gains(): Pick<Comparison, "beforeGainDb" | "afterGainDb"> | undefined {
+    const { clip } = this.selection;
+    const { stages, output } = this.analysis;
+    if (!clip || stages.length === 0 || !output) return undefined;
+    const { integratedLufs, truePeakDbtp } = stages[0].measurement;
+    const before = { integratedLufs: integratedLufs + clip.gainDb, truePeakDbtp: truePeakDbtp + clip.gainDb };
+    return equalLoudnessGains(before, output);
+  }
+
+  get comparison(): Comparison | null {
+    const { clip } = this.selection;
+    if (!clip || (this.listen === "after" && !this.equalLoudness)) return null;
+    const none = { beforeGainDb: 0, afterGainDb: 0 };
+    return { clipIds: [clip.id], listen: this.listen, ...(this.equalLoudness ? (this.gains ?? none) : none) };
+  }
+
+  /** Call in an effect: gives the player what is shown now. */
+  giveDocument(): void {
+    this.#player.setDocument(comparedDocument(this.session.shown, this.comparison));
+  }
+
+  /** Call in an effect: the selected range is the loop when looping is on. */
+  giveLoop(): void {
+    const { range } = this.selection;
+    this.#player.setLoop(this.looping && range ? { from: range.from, to: range.to } : null);
+  }
+
+  #watch(): void {
+    cancelAnimationFrame(this.#tick);
+    const look = () => {
+      this.position = this.#player.position;
+      if (this.#player.playing) this.#tick = requestAnimationFrame(look);
+    };
+    look();
+  }
+
+  toggle(): void {
+    if (this.playing) {
+      this.#player.stop();
+      this.position = this.#player.position;
+    } else this.play();
+  }
+
+  play(): void {
+    const { range } = this.selection;
+    const from = this.looping && range && (this.position < range.from || this.position >= range.to) ? range.from : this.position;
+    this.levels = SILENT;
+    void this.#player.play(from).catch((error: unknown) => notices.fault(error));
+  }
+
+  locate(frame: number): void {
+    this.position = Math.max(0, Math.round(frame));
+    this.#player.locate(this.position);
+  }
+
+  switchListening(): void {
+    this.listen = this.listen === "after" ? "before" : "after";
+  }
+
+  close(): void {
+    cancelAnimationFrame(this.#tick);
+    void this.#player.close();
+  }
+}

@@ -1,0 +1,3 @@
+import { listProjects } from "$lib/server/services/projects";
+
+export const load = async () => ({ projects: await listProjects() });
