@@ -1,22 +1,23 @@
 import path from "node:path";
 import { build } from "esbuild";
 
-/** Bundles the entry of the server's worker threads, in development and production alike. */
-export async function bundleWorker(target) {
+/** Bundles what the server runs outside the application: the entry of its worker threads, and the demo's seeding. */
+async function bundle(folder) {
   await build({
-    entryPoints: ["src/lib/server/jobs/worker.ts"],
-    outfile: target,
+    entryPoints: { worker: "src/lib/server/jobs/worker.ts", seed: "src/demo/seed.ts" },
+    outdir: folder,
+    outExtension: { ".js": ".mjs" },
     bundle: true,
+    splitting: false,
     platform: "node",
     format: "esm",
     target: "node20",
     packages: "external",
+    alias: { $lib: path.resolve("src/lib") },
     sourcemap: "inline",
     logLevel: "warning"
   });
 }
-
-export const WORKER_FILE = path.resolve("build/worker/worker.mjs");
 
 export function serverWorker() {
   let done = false;
@@ -26,7 +27,7 @@ export function serverWorker() {
     async buildStart() {
       if (done) return;
       done = true;
-      await bundleWorker(WORKER_FILE);
+      await bundle(path.resolve("build/worker"));
     }
   };
 }

@@ -1,17 +1,18 @@
 import { DataTypes, type QueryInterface, type Sequelize } from "sequelize";
 import { SequelizeStorage, Umzug } from "umzug";
 
-const id = { type: DataTypes.STRING(64), primaryKey: true };
-const text = { type: DataTypes.TEXT, allowNull: false };
-const optionalText = { type: DataTypes.TEXT, allowNull: true };
-const whole = { type: DataTypes.INTEGER, allowNull: false };
-const dates = { createdAt: { type: DataTypes.DATE, allowNull: false }, updatedAt: { type: DataTypes.DATE, allowNull: false } };
+const key = () => ({ type: DataTypes.STRING(64), primaryKey: true });
+const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+const optional = () => ({ type: DataTypes.TEXT, allowNull: true });
+const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
+const date = () => ({ type: DataTypes.DATE, allowNull: false });
+const dates = () => ({ createdAt: date(), updatedAt: date() });
 
 const migrations = [
   {
     name: "001-first",
     async up({ context: q }: { context: QueryInterface }) {
-      await q.createTable("projects", { id, document: text, revision: whole, ...dates });
+      await q.createTable("projects", { id: key(), document: text(), revision: whole(), ...dates() });
       await q.createTable("edits", {
         id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
         projectId: {
@@ -20,35 +21,35 @@ const migrations = [
           references: { model: "projects", key: "id" },
           onDelete: "CASCADE"
         },
-        label: text,
-        command: text,
-        patches: text,
-        inverse: text,
+        label: text(),
+        command: text(),
+        patches: text(),
+        inverse: text(),
         undone: { type: DataTypes.BOOLEAN, allowNull: false },
-        ...dates
+        ...dates()
       });
       await q.addIndex("edits", ["projectId", "undone"]);
       await q.createTable("recordings", {
-        id,
-        hash: { ...text, unique: true },
-        sampleRate: whole,
-        channels: whole,
+        id: key(),
+        hash: { ...text(), unique: true },
+        sampleRate: whole(),
+        channels: whole(),
         frames: { type: DataTypes.BIGINT, allowNull: false },
-        kind: text,
-        ...dates
+        kind: text(),
+        ...dates()
       });
-      await q.createTable("presets", { id, name: { ...text, unique: true }, notes: text, steps: text, ...dates });
+      await q.createTable("presets", { id: key(), name: { ...text(), unique: true }, notes: text(), steps: text(), ...dates() });
       await q.createTable("jobs", {
-        id,
+        id: key(),
         projectId: { type: DataTypes.STRING(64), allowNull: true },
-        kind: text,
-        title: text,
-        state: text,
+        kind: text(),
+        title: text(),
+        state: text(),
         progress: { type: DataTypes.FLOAT, allowNull: false },
-        payload: text,
-        result: optionalText,
-        error: optionalText,
-        ...dates
+        payload: text(),
+        result: optional(),
+        error: optional(),
+        ...dates()
       });
     }
   }

@@ -69,47 +69,48 @@ export interface Models {
   readonly Job: ModelStatic<JobRow>;
 }
 
-const key = { type: DataTypes.STRING(64), primaryKey: true };
-const text = { type: DataTypes.TEXT, allowNull: false };
-const optional = { type: DataTypes.TEXT, allowNull: true };
-const whole = { type: DataTypes.INTEGER, allowNull: false };
-const dates = { createdAt: DataTypes.DATE, updatedAt: DataTypes.DATE };
+// Sequelize writes into attribute objects, so every column gets one of its own.
+const key = () => ({ type: DataTypes.STRING(64), primaryKey: true });
+const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+const optional = () => ({ type: DataTypes.TEXT, allowNull: true });
+const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
+const dates = () => ({ createdAt: DataTypes.DATE, updatedAt: DataTypes.DATE });
 
 /** The tables as migrations leave them. */
 export function defineModels(sequelize: Sequelize): Models {
   return {
-    Project: sequelize.define<ProjectRow>("project", { id: key, document: text, revision: whole, ...dates }),
+    Project: sequelize.define<ProjectRow>("project", { id: key(), document: text(), revision: whole(), ...dates() }),
     Edit: sequelize.define<EditRow>("edit", {
       id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
-      projectId: text,
-      label: text,
-      command: text,
-      patches: text,
-      inverse: text,
+      projectId: text(),
+      label: text(),
+      command: text(),
+      patches: text(),
+      inverse: text(),
       undone: { type: DataTypes.BOOLEAN, allowNull: false },
-      ...dates
+      ...dates()
     }),
     Recording: sequelize.define<RecordingRow>("recording", {
-      id: key,
-      hash: text,
-      sampleRate: whole,
-      channels: whole,
+      id: key(),
+      hash: text(),
+      sampleRate: whole(),
+      channels: whole(),
       frames: { type: DataTypes.BIGINT, allowNull: false },
-      kind: text,
-      ...dates
+      kind: text(),
+      ...dates()
     }),
-    Preset: sequelize.define<PresetRow>("preset", { id: key, name: text, notes: text, steps: text, ...dates }),
+    Preset: sequelize.define<PresetRow>("preset", { id: key(), name: text(), notes: text(), steps: text(), ...dates() }),
     Job: sequelize.define<JobRow>("job", {
-      id: key,
+      id: key(),
       projectId: { type: DataTypes.STRING(64), allowNull: true },
-      kind: text,
-      title: text,
-      state: text,
+      kind: text(),
+      title: text(),
+      state: text(),
       progress: { type: DataTypes.FLOAT, allowNull: false },
-      payload: text,
-      result: optional,
-      error: optional,
-      ...dates
+      payload: text(),
+      result: optional(),
+      error: optional(),
+      ...dates()
     })
   };
 }

@@ -94,20 +94,18 @@
   </main>
   <TransportLine />
   <div class="lower">
-    <div
+    <input
       class="divider"
-      role="separator"
-      aria-orientation="horizontal"
+      type="range"
+      min="200"
+      max="700"
+      step="16"
       aria-label="Height of the bench"
-      aria-valuenow={bench}
-      tabindex="0"
-      onkeydown={(event) => {
-        if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
-        benchBefore = bench;
-        resize(event.key === "ArrowUp" ? -16 : 16);
-      }}
+      title="Drag to change the height of the bench"
+      bind:value={bench}
+      onpointerdown={(event) => event.preventDefault()}
       use:draggable={{ onstart: () => (benchBefore = bench), onmove: (_dx, dy) => resize(dy), onend: () => undefined }}
-    ></div>
+    />
     <Bench />
   </div>
 </div>
@@ -161,8 +159,20 @@
     left: 0;
     right: 0;
     z-index: 2;
-    height: 6px;
+    width: 100%;
+    height: 7px;
+    margin: 0;
+    appearance: none;
+    background: transparent;
     cursor: ns-resize;
     touch-action: none;
+  }
+
+  .divider::-webkit-slider-thumb {
+    visibility: hidden;
+  }
+
+  .divider:focus-visible {
+    background: var(--w-slate);
   }
 </style>

@@ -41,7 +41,6 @@
         class="plain"
         role="radio"
         aria-checked={transport.listen === side}
-        aria-pressed={undefined}
         class:on={transport.listen === side}
         title="B switches between before and after"
         onclick={() => (transport.listen = side)}>{side === "before" ? "Before" : "After"}</button

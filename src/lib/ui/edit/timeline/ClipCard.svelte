@@ -6,6 +6,7 @@
   import type { Command } from "$lib/core/session/apply";
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
+  import { untrack } from "svelte";
   import { drawClip } from "./drawClip";
   import Hem from "./Hem.svelte";
 
@@ -55,7 +56,8 @@
   });
 
   let command: Command | null = null;
-  let origin = clip;
+  // The clip as it was when a drag began.
+  let origin = untrack(() => clip);
   const frames = (px: number) => Math.round(px * view.framesPerPixel);
 
   function begin(event: { shiftKey: boolean; ctrlKey: boolean }): void {
