@@ -1,23 +1,5 @@
 import path from "node:path";
-import { build } from "esbuild";
-
-/** Bundles what the server runs outside the application: the entry of its worker threads, and the demo's seeding. */
-async function bundle(folder) {
-  await build({
-    entryPoints: { worker: "src/lib/server/jobs/worker.ts", seed: "src/demo/seed.ts" },
-    outdir: folder,
-    outExtension: { ".js": ".mjs" },
-    bundle: true,
-    splitting: false,
-    platform: "node",
-    format: "esm",
-    target: "node20",
-    packages: "external",
-    alias: { $lib: path.resolve("src/lib") },
-    sourcemap: "inline",
-    logLevel: "warning"
-  });
-}
+import { bundleWorker } from "./bundle.js";
 
 export function serverWorker() {
   let done = false;
@@ -27,7 +9,7 @@ export function serverWorker() {
     async buildStart() {
       if (done) return;
       done = true;
-      await bundle(path.resolve("build/worker"));
+      await bundleWorker(path.resolve("build/worker"));
     }
   };
 }

@@ -12,7 +12,7 @@ const step = (effect: string, params: Params, on = true): RecipeStep => ({ effec
 /** Chains that are saved as presets as well. */
 export const CHAINS = {
   lowInterview: [
-    step("gain", { gainDb: 24 }),
+    step("gain", { gainDb: 28 }),
     step("parametric-eq", {
       on1: true,
       type1: "highPass",
@@ -30,7 +30,7 @@ export const CHAINS = {
       q3: 0.7
     }),
     step("compressor", { thresholdDb: -30, ratio: 3, attackMs: 8, releaseMs: 160, makeUpDb: 4 }),
-    step("limiter", { gainDb: 3, ceilingDb: -3, releaseMs: 90 })
+    step("limiter", { gainDb: 8, ceilingDb: -2, releaseMs: 90 })
   ],
   telephone: [
     step("parametric-eq", {
@@ -105,7 +105,7 @@ export function demoDocument(shelf: Shelf): Document {
     ],
     recordings: Object.values(shelf),
     tracks: [
-      track("narrator", "Narrator", -5, [
+      track("narrator", "Narrator", -8, [
         clip("Bell on the quay", shelf.narrator1, 8),
         clip("Sixty-one years", shelf.narrator2, 18.5),
         clip("Down below", shelf.narrator3, 33.5),

@@ -14,7 +14,7 @@ import { savePreset } from "$lib/server/services/presets";
 import { listProjects, storeProject } from "$lib/server/services/projects";
 import { filesOf, registerRecording } from "$lib/server/services/recordings";
 import { CHAINS, demoDocument, type Shelf } from "./project";
-import { bell, engine, interview, RATE, telephone, theme, wind, type Mono } from "./sounds";
+import { bell, engine, interview, RATE, scaled, telephone, theme, wind, type Mono } from "./sounds";
 
 const VOICES = path.resolve("src/demo/voices");
 const scratch = path.join(config.dataFolder, "scratch", "demo");
@@ -65,7 +65,7 @@ async function makeShelf(): Promise<Shelf> {
   const shelf: Record<string, Recording> = {};
   for (let n = 1; n <= 5; n++) {
     const { samples, rate } = readMono(`narrator-${n}`);
-    shelf[`narrator${n}`] = await add(`Narrator ${n}`, [samples], rate);
+    shelf[`narrator${n}`] = await add(`Narrator ${n}`, [scaled(samples, 0.7)], rate);
   }
   shelf.interview = await add("Engineer interview (too low)", [interview([1, 2, 3].map((n) => atDemoRate(`engineer-${n}`)))]);
   const calls = [1, 2].map((n) => readMono(`caller-${n}`));
@@ -113,7 +113,7 @@ function changedAfterwards(doc: Document, name: string): Document {
   const clip = doc.tracks.flatMap((t) => t.clips).find((c) => c.name === name);
   const limiter = clip?.steps.find((s) => s.effect === "limiter");
   if (!clip || !limiter) throw new Error(`The demo's clip ${name} has no limiter.`);
-  return applyCommand(doc, { type: "step.set", clipId: clip.id, stepId: limiter.id, params: { gainDb: 5 } }).document;
+  return applyCommand(doc, { type: "step.set", clipId: clip.id, stepId: limiter.id, params: { gainDb: 11 } }).document;
 }
 
 async function seed(): Promise<void> {

@@ -40,7 +40,8 @@ function filtered(x: Mono, sections: Section[]): Mono {
 
 const w = (hertz: number, rate = RATE) => (TAU * hertz) / rate;
 
-function scaled(x: Mono, peak: number): Mono {
+/** The sound brought to a peak. */
+export function scaled(x: Mono, peak: number): Mono {
   const top = x.reduce((a, b) => Math.max(a, Math.abs(b)), 0);
   return x.map((v) => (v * peak) / top);
 }

@@ -19,8 +19,8 @@
   const editor = provideEditor(new Editor(untrack(() => initial)));
   const { session, selection, transport, jobs } = editor;
 
-  let bench = $state(336);
-  let benchBefore = 336;
+  let bench = $state(310);
+  let benchBefore = 310;
   let dropping = $state(false);
 
   $effect(() => transport.giveDocument());

@@ -1,6 +1,8 @@
 <script lang="ts">
   import Play from "carbon-icons-svelte/lib/PlayFilledAlt.svelte";
   import Repeat from "carbon-icons-svelte/lib/Repeat.svelte";
+  import RowCollapse from "carbon-icons-svelte/lib/RowCollapse.svelte";
+  import RowExpand from "carbon-icons-svelte/lib/RowExpand.svelte";
   import SkipBack from "carbon-icons-svelte/lib/SkipBackFilled.svelte";
   import Stop from "carbon-icons-svelte/lib/StopFilledAlt.svelte";
   import ZoomFit from "carbon-icons-svelte/lib/FitToWidth.svelte";
@@ -91,6 +93,12 @@
     <span class="soft unit">LUFS · dBTP</span>
   </div>
   <span class="zoom" role="group" aria-label="Zoom">
+    <button class="plain bare" aria-label="Draw waveforms lower" title="Draw waveforms lower" onclick={() => view.taller(0.5)}
+      ><RowCollapse size={16} /></button
+    >
+    <button class="plain bare" aria-label="Draw waveforms taller" title="Draw waveforms taller (×{view.height})" onclick={() => view.taller(2)}
+      ><RowExpand size={16} /></button
+    >
     <button class="plain bare" aria-label="Zoom out" title="Zoom out (-)" onclick={() => view.zoom(0.5)}><ZoomOut size={16} /></button>
     <button class="plain bare" aria-label="Show the whole programme" title="Show the whole programme (A)" onclick={() => editor.showAll()}
       ><ZoomFit size={16} /></button

@@ -49,6 +49,6 @@
   }
 
   .row :global(.bx--btn) {
-    margin-top: 22px;
+    margin-top: 20px;
   }
 </style>

@@ -9,6 +9,12 @@
   let width = $state(300);
   const HALF = 17;
 
+  // Both are drawn by one factor, so that quiet sound can be seen and the difference stays true.
+  const factor = $derived.by(() => {
+    const top = [analysis.before, analysis.after].reduce((a, p) => p?.reduce((b, v) => Math.max(b, v), a) ?? a, 0.05);
+    return 1 / top;
+  });
+
   function path(peaks: Float32Array | null, side: 1 | -1): string {
     if (!peaks) return "";
     let d = `M0 ${HALF}`;
@@ -17,7 +23,7 @@
       const to = Math.max(from + 1, Math.floor(((x + 1) / width) * peaks.length));
       let top = 0;
       for (let i = from; i < Math.min(to, peaks.length); i++) top = Math.max(top, peaks[i]);
-      d += `L${x} ${(HALF - side * Math.min(1, top) * (HALF - 1)).toFixed(1)}`;
+      d += `L${x} ${(HALF - side * Math.min(1, top * factor) * (HALF - 1)).toFixed(1)}`;
     }
     return `${d}L${width} ${HALF}Z`;
   }

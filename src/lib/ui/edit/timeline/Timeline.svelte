@@ -10,7 +10,7 @@
 
   const editor = useEditor();
   const { session, selection, view, transport, jobs } = editor;
-  const LANE = 74;
+  const LANE = 56;
   const WHEEL_ZOOM = 1.0018;
 
   let lanes: HTMLElement | undefined = $state();
@@ -35,6 +35,14 @@
   });
 
   const whole = $derived(Math.max(programmeEnd(session.shown) * 1.05, view.left + view.frames, editor.sampleRate * 10));
+
+  // A scrollbar of the browser's own; its range is capped, since elements cannot be as wide as hours of samples.
+  let scroller: HTMLElement | undefined = $state();
+  const inner = $derived(Math.min(1e6, (view.width * whole) / view.frames));
+  const wantedScroll = $derived((view.left / whole) * inner);
+  $effect(() => {
+    if (scroller) scroller.scrollLeft = wantedScroll;
+  });
 
   function onwheel(event: WheelEvent): void {
     if (event.ctrlKey || event.metaKey) {
@@ -99,7 +107,7 @@
             drop(event, track.id);
           }}
         >
-          {#each track.clips as clip (clip.id)}<ClipCard {clip} {track} height={LANE - 5} />{/each}
+          {#each track.clips as clip (clip.id)}<ClipCard {clip} {track} height={LANE - 4} />{/each}
         </div>
       {/each}
       {#if programmeEnd(session.shown) === 0}
@@ -121,22 +129,25 @@
       {/if}
     </div>
   </div>
-  <input
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div
     class="scroll"
-    type="range"
-    min="0"
-    max={Math.max(1, whole - view.frames)}
-    step="any"
-    value={view.left}
+    bind:this={scroller}
+    role="region"
     aria-label="Scroll the timeline"
-    oninput={(event) => (view.left = Number(event.currentTarget.value))}
-  />
+    tabindex="0"
+    onscroll={() => {
+      if (scroller && Math.abs(scroller.scrollLeft - wantedScroll) > 1) view.left = (scroller.scrollLeft / inner) * whole;
+    }}
+  >
+    <div style:width="{inner}px"></div>
+  </div>
 </div>
 
 <style>
   .timeline {
     display: grid;
-    grid-template: 44px 1fr 16px / 216px 1fr;
+    grid-template: 44px minmax(0, 1fr) 14px / 216px 1fr;
     min-height: 0;
     min-width: 0;
     background: var(--w-sunk);
@@ -223,9 +234,13 @@
 
   .scroll {
     grid-column: 2;
-    width: 100%;
-    height: 14px;
-    margin: 1px 0;
-    accent-color: var(--w-soft);
+    min-width: 0;
+    overflow: auto hidden;
+    scrollbar-color: var(--w-soft) var(--w-sunk);
+    scrollbar-width: thin;
+  }
+
+  .scroll > div {
+    height: 1px;
   }
 </style>

@@ -81,9 +81,9 @@
     display: flex;
     flex-direction: column;
     justify-content: center;
-    gap: 5px;
+    gap: 2px;
     box-sizing: border-box;
-    padding: 4px 6px;
+    padding: 2px 6px;
     border-bottom: 1px solid var(--w-rule);
     background: var(--w-panel);
   }
