@@ -1,0 +1,83 @@
+import { riff } from "../core/wavBytes";
+import { clip, expect, importFiles, newProject, noiseFile, recording, test, toneFile, type TestFile } from "./wring";
+
+const bad = (name: string, bytes: Uint8Array): TestFile => ({ name, mimeType: "audio/wav", buffer: Buffer.from(bytes) });
+
+test("several files at once become recordings; one click or a drag puts them on a track", async ({ page }) => {
+  await newProject(page, "Import");
+  await importFiles(page, toneFile("Low tone.wav", -20), noiseFile("Hiss.wav", 4), toneFile("High tone.wav", -9, 2));
+  for (const name of ["Low tone", "Hiss", "High tone"]) await expect(recording(page, name)).toBeVisible();
+  await expect(recording(page, "High tone")).toContainText("0:02.0 mono 48k");
+
+  await page.getByRole("button", { name: "Add Hiss at the playhead" }).click();
+  await expect(clip(page, "Hiss")).toBeVisible();
+  await recording(page, "Low tone").dragTo(page.locator("[data-lane]").first(), { targetPosition: { x: 400, y: 20 } });
+  await expect(clip(page, "Low tone")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Undo: add Low tone" })).toBeVisible();
+  const label = await clip(page, "Low tone").getAttribute("aria-label");
+  expect(label).not.toContain("starts at 0:00.000");
+});
+
+test("files dropped on the window are imported", async ({ page }) => {
+  await newProject(page, "Drop");
+  const { buffer } = toneFile("x.wav", -13);
+  const transfer = await page.evaluateHandle((bytes) => {
+    const data = new DataTransfer();
+    data.items.add(new File([new Uint8Array(bytes)], "Dropped.wav", { type: "audio/wav" }));
+    return data;
+  }, [...buffer]);
+  await page.dispatchEvent(".screen", "drop", { dataTransfer: transfer });
+  await expect(recording(page, "Dropped")).toBeVisible();
+});
+
+test("bad files get one sentence each; the good one among them is imported", async ({ page }) => {
+  await newProject(page, "Bad input");
+  const good = toneFile("Good.wav", -17);
+  await importFiles(
+    page,
+    bad("empty.wav", new Uint8Array(0)),
+    bad("letter.wav", new TextEncoder().encode("Dear all, this is not a sound at all.")),
+    bad("cut.wav", good.buffer.subarray(0, 5000)),
+    bad("nine.wav", riff({ channels: 9 })),
+    bad("nan.wav", riff({ tag: 3, bits: 32, floats: [0, NaN, 0] })),
+    good
+  );
+  for (const sentence of [
+    '"empty.wav" was not imported: it is empty.',
+    '"letter.wav" was not imported: it is not a WAV audio file.',
+    '"cut.wav" was not imported: it is truncated',
+    '"nine.wav" was not imported: it has 9 channels',
+    '"nan.wav" was not imported: sample 1'
+  ])
+    await expect(page.getByRole("alert").filter({ hasText: sentence })).toBeVisible();
+  await expect(recording(page, "Good")).toBeVisible();
+  await importFiles(page, { ...good, name: "Good again.wav" });
+  await expect(page.getByRole("alert").filter({ hasText: 'the same sound is already here as "Good"' })).toBeVisible();
+  await expect(page.getByLabel("Recordings").getByRole("group")).toHaveCount(1);
+});
+
+test("a file beyond the space for data is refused before it is sent", async ({ page }) => {
+  await newProject(page, "Full");
+  await page.route("**/api/uploads", async (route) => {
+    // A file of a gigabyte need not exist for its size to be announced.
+    await route.continue({ headers: { ...route.request().headers(), "upload-length": "1000000000" } });
+  });
+  await importFiles(page, toneFile("Long.wav", -31));
+  await expect(page.getByRole("alert")).toContainText(/"Long\.wav" was not imported: it needs 1000\.0 MB, but only [0-9.]+ MB/);
+});
+
+test("an upload shows its progress and can be cancelled; nothing is kept", async ({ page }) => {
+  await newProject(page, "Cancel");
+  let release: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route("**/api/uploads/*", async (route) => {
+    if (route.request().method() === "PATCH") await held;
+    await route.continue().catch(() => undefined);
+  });
+  await importFiles(page, toneFile("Slow.wav", -33));
+  await page.getByRole("button", { name: "Cancel: Upload Slow.wav" }).click();
+  await expect(page.getByText("Upload Slow.wav: cancelled, nothing was kept.")).toBeVisible();
+  release();
+  await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden();
+  await expect(page.getByText("No recordings yet.")).toBeVisible();
+});

@@ -1,0 +1,159 @@
+// What all browser tests share: a page whose console must stay empty of errors and whose requests must stay at home,
+// and the application's gestures by name.
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test as base, type Locator, type Page } from "@playwright/test";
+import { noise, sine } from "../core/signals";
+import { wav16 } from "../core/wavBytes";
+
+export { expect };
+
+export const test = base.extend<{ page: Page }>({
+  page: async ({ page, baseURL }, use) => {
+    const problems: string[] = [];
+    page.on("console", (message) => {
+      // A refusal that the application shows to the user is logged by the browser as a failed request.
+      if (message.type() === "error" && !/status of 4\d\d|status of 507/.test(message.text())) problems.push(message.text());
+    });
+    page.on("pageerror", (error) => problems.push(error.message));
+    page.on("request", (request) => {
+      const url = request.url();
+      if (!url.startsWith(String(baseURL)) && !url.startsWith("data:") && !url.startsWith("blob:")) problems.push(`request to ${url}`);
+    });
+    await use(page);
+    expect(problems).toEqual([]);
+  }
+});
+
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const serious = violations.filter((v) => v.impact === "serious" || v.impact === "critical");
+  expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(" ")).join(", ")}`)).toEqual([]);
+}
+
+export async function newProject(page: Page, name: string): Promise<void> {
+  await page.goto("/");
+  await page.getByLabel("Name of the new project").fill(name);
+  await page.getByRole("button", { name: "New project" }).click();
+  await expect(page.getByRole("button", { name: "Play" })).toBeVisible();
+}
+
+export async function openDemo(page: Page): Promise<void> {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Last Boat to Varnsey" }).click();
+  await expect(clip(page, "Engineer 2")).toBeVisible();
+}
+
+export interface TestFile {
+  readonly name: string;
+  readonly mimeType: string;
+  readonly buffer: Buffer;
+}
+
+export function wavFile(name: string, signal: Float32Array, rate = 48000): TestFile {
+  return { name, mimeType: "audio/wav", buffer: Buffer.from(wav16(signal, rate)) };
+}
+
+/** A 440 Hz tone; the level makes it a sound of its own. */
+export function toneFile(name: string, db: number, seconds = 4): TestFile {
+  return wavFile(name, sine(440, db, Math.round(48000 * seconds)));
+}
+
+export function noiseFile(name: string, seed: number, seconds = 4): TestFile {
+  const wave = noise(48000 * seconds, 0.3, seed).map((x, i) => x * Math.abs(Math.sin(i / 8000)));
+  return wavFile(name, wave);
+}
+
+export async function importFiles(page: Page, ...files: TestFile[]): Promise<void> {
+  await page.getByLabel("WAV files to import").setInputFiles(files);
+}
+
+export function recording(page: Page, name: string): Locator {
+  return page.getByRole("group", { name, exact: true });
+}
+
+export function clip(page: Page, name: string): Locator {
+  return page.getByRole("button", { name: new RegExp(`^${name}, starts at`) });
+}
+
+/** A project with one recording that lies as a clip on the first track and is on the bench. */
+export async function projectWithClip(page: Page, project: string, file: TestFile): Promise<string> {
+  await newProject(page, project);
+  await importFiles(page, file);
+  const name = file.name.replace(".wav", "");
+  await page.getByRole("button", { name: `Add ${name} at the playhead` }).click();
+  await expect(clip(page, name)).toHaveAttribute("aria-pressed", "true");
+  await page.getByRole("button", { name: "Show the whole programme" }).click();
+  return name;
+}
+
+export async function addStep(page: Page, letters: string): Promise<void> {
+  const field = page.getByRole("combobox", { name: "Add a step" });
+  await field.click();
+  await field.pressSequentially(letters);
+  await field.press("Enter");
+}
+
+/** Types a value into a field and makes it. */
+export async function type(page: Page, label: string, value: string): Promise<void> {
+  const field = page.getByRole("textbox", { name: label, exact: true });
+  await field.fill(value);
+  await field.press("Enter");
+}
+
+export async function saved(page: Page): Promise<void> {
+  await expect(page.locator(".saved")).toHaveText("saved");
+}
+
+/** Chains a row of the sheet: its text without the measuring. */
+export function stepRows(page: Page): Locator {
+  return page.getByRole("list").getByRole("listitem");
+}
+
+declare global {
+  interface Window {
+    heard?: { left: number[]; right: number[]; stop: () => void };
+    ring?: { control: SharedArrayBuffer; audio: SharedArrayBuffer };
+  }
+}
+
+/** Lets the test see the ring buffer that the playback worker writes: by listening to what the page tells its worker. Call before opening a page. */
+export async function tapRing(page: Page): Promise<void> {
+  await page.addInitScript(() => {
+    const post = Worker.prototype.postMessage as (this: Worker, message: unknown, ...rest: unknown[]) => void;
+    Worker.prototype.postMessage = function (this: Worker, message: unknown, ...rest: unknown[]) {
+      const data = message as { type?: string; ring?: Window["ring"] };
+      if (data?.type === "init" && data.ring) window.ring = data.ring;
+      post.call(this, message, ...rest);
+    } as Worker["postMessage"];
+  });
+}
+
+/** Collects every frame that the playback worker produces from now on. */
+export async function collect(page: Page): Promise<void> {
+  await page.evaluate(() => {
+    const ring = window.ring;
+    if (!ring) throw new Error("The ring was not seen.");
+    const control = new Int32Array(ring.control);
+    const audio = new Float32Array(ring.audio);
+    const frames = audio.length / 2;
+    const heard = { left: [] as number[], right: [] as number[], stop: () => clearInterval(timer) };
+    let at = Atomics.load(control, 0);
+    const timer = setInterval(() => {
+      const end = Atomics.load(control, 0);
+      for (; at !== end; at = (at + 1) | 0) {
+        const slot = (at & (frames - 1)) * 2;
+        heard.left.push(audio[slot]);
+        heard.right.push(audio[slot + 1]);
+      }
+    }, 4);
+    window.heard = heard;
+  });
+}
+
+/** The frames collected so far. */
+export async function heard(page: Page): Promise<{ left: number[]; right: number[] }> {
+  return page.evaluate(() => {
+    const { left = [], right = [] } = window.heard ?? {};
+    return { left, right };
+  });
+}
