@@ -28,6 +28,11 @@ export default defineConfig({
     url: `http://127.0.0.1:${port}`,
     timeout: 180000,
     reuseExistingServer: false,
-    env: { PORT: String(port), WRING_DEMO_DATA: process.env.WRING_E2E_DATA, WRING_LOG: "warn", WRING_MAX_BYTES: "400000000" }
+    env: {
+      PORT: String(port),
+      WRING_DEMO_DATA: process.env.WRING_E2E_DATA,
+      WRING_LOG: "warn",
+      WRING_MAX_BYTES: "400000000"
+    }
   }
 });

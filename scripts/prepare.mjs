@@ -6,13 +6,19 @@ import { spawn, spawnSync } from "node:child_process";
 import { fileURLToPath } from "node:url";
 
 export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), "..");
-const environment = { ...process.env, IBM_TELEMETRY_DISABLED: "true", npm_config_build_from_source: "sqlite3" };
+const environment = {
+  ...process.env,
+  IBM_TELEMETRY_DISABLED: "true",
+  npm_config_build_from_source: "sqlite3"
+};
 
 /** Runs a program to its end; ends this one when it fails. */
 export function must(command, args, options = {}) {
   const run = spawnSync(command, args, { cwd: root, stdio: "inherit", env: environment, ...options });
   if (run.error || run.status !== 0) {
-    console.error(`${command} ${args.join(" ")} failed${run.error ? `: ${run.error.message}` : ` with status ${run.status}`}.`);
+    console.error(
+      `${command} ${args.join(" ")} failed${run.error ? `: ${run.error.message}` : ` with status ${run.status}`}.`
+    );
     process.exit(run.status || 1);
   }
 }
@@ -23,7 +29,9 @@ function stampMatches(file, value) {
 
 /** `npm ci` when the lock or Node changed since the last time. */
 export function install() {
-  const lock = createHash("sha256").update(readFileSync(path.join(root, "package-lock.json"))).digest("hex");
+  const lock = createHash("sha256")
+    .update(readFileSync(path.join(root, "package-lock.json")))
+    .digest("hex");
   const want = `${lock} ${process.version} ${process.arch}`;
   const stamp = path.join(root, "node_modules/.wring-installed");
   if (stampMatches(stamp, want)) return;
@@ -46,7 +54,9 @@ export function build() {
     ...sources(path.join(root, "src")),
     ...sources(path.join(root, "static")),
     ...sources(path.join(root, "scripts/vite")),
-    ...["package-lock.json", "vite.config.ts", "svelte.config.js", "tsconfig.json"].map((f) => path.join(root, f))
+    ...["package-lock.json", "vite.config.ts", "svelte.config.js", "tsconfig.json"].map((f) =>
+      path.join(root, f)
+    )
   ].sort();
   const hash = createHash("sha256");
   for (const file of files) hash.update(path.relative(root, file)).update(readFileSync(file));

@@ -9,6 +9,9 @@ export const init: ServerInit = async () => {
 };
 
 export const handleError: HandleServerError = ({ error, event, status }) => {
-  if (status >= 500) log.error({ url: event.url.pathname, error: String((error as Error).stack ?? error) }, "page failed");
-  return { message: status === 404 ? "There is no such page." : "Something went wrong in Wring. Nothing was changed." };
+  if (status >= 500)
+    log.error({ url: event.url.pathname, error: String((error as Error).stack ?? error) }, "page failed");
+  return {
+    message: status === 404 ? "There is no such page." : "Something went wrong in Wring. Nothing was changed."
+  };
 };

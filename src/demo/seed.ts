@@ -55,9 +55,21 @@ function writeWav(channels: readonly Mono[], rate: number): string {
 }
 
 async function add(name: string, channels: readonly Mono[], rate = RATE): Promise<Recording> {
-  const { hash, layout, frames } = ingest(writeWav(channels, rate), config.dataFolder, RATE, scratch, () => undefined);
+  const { hash, layout, frames } = ingest(
+    writeWav(channels, rate),
+    config.dataFolder,
+    RATE,
+    scratch,
+    () => undefined
+  );
   const { sampleRate } = layout;
-  const id = await registerRecording({ hash, sampleRate, channels: layout.channels, frames: layout.frames, kind: "import" });
+  const id = await registerRecording({
+    hash,
+    sampleRate,
+    channels: layout.channels,
+    frames: layout.frames,
+    kind: "import"
+  });
   return { id, name, frames, channels: layout.channels, sampleRate, kind: "import", madeFrom: null };
 }
 
@@ -67,9 +79,20 @@ async function makeShelf(): Promise<Shelf> {
     const { samples, rate } = readMono(`narrator-${n}`);
     shelf[`narrator${n}`] = await add(`Narrator ${n}`, [scaled(samples, 0.7)], rate);
   }
-  shelf.interview = await add("Engineer interview (too low)", [interview([1, 2, 3].map((n) => atDemoRate(`engineer-${n}`)))]);
+  shelf.interview = await add("Engineer interview (too low)", [
+    interview([1, 2, 3].map((n) => atDemoRate(`engineer-${n}`)))
+  ]);
   const calls = [1, 2].map((n) => readMono(`caller-${n}`));
-  shelf.telephone = await add("Harbour office, telephone", [telephone(calls.map((c) => c.samples), calls[0].rate)], calls[0].rate);
+  shelf.telephone = await add(
+    "Harbour office, telephone",
+    [
+      telephone(
+        calls.map((c) => c.samples),
+        calls[0].rate
+      )
+    ],
+    calls[0].rate
+  );
   shelf.bell = await add("Quay bell", [bell()]);
   shelf.engine = await add("Engine room", engine());
   shelf.wind = await add("Wind", wind());
@@ -113,7 +136,8 @@ function changedAfterwards(doc: Document, name: string): Document {
   const clip = doc.tracks.flatMap((t) => t.clips).find((c) => c.name === name);
   const limiter = clip?.steps.find((s) => s.effect === "limiter");
   if (!clip || !limiter) throw new Error(`The demo's clip ${name} has no limiter.`);
-  return applyCommand(doc, { type: "step.set", clipId: clip.id, stepId: limiter.id, params: { gainDb: 11 } }).document;
+  return applyCommand(doc, { type: "step.set", clipId: clip.id, stepId: limiter.id, params: { gainDb: 11 } })
+    .document;
 }
 
 async function seed(): Promise<void> {

@@ -135,7 +135,10 @@ export function theme(): [Mono, Mono] {
     for (let i = begin; i < left.length; i++) {
       const t = (i - begin) / RATE;
       let v = 0;
-      for (let k = 1; k <= 7; k++) v += (Math.exp((-t * (0.5 + 0.35 * k)) / (length / 3)) / k ** 1.3) * Math.sin(TAU * f * k * (1 + 0.0004 * k * k) * t);
+      for (let k = 1; k <= 7; k++)
+        v +=
+          (Math.exp((-t * (0.5 + 0.35 * k)) / (length / 3)) / k ** 1.3) *
+          Math.sin(TAU * f * k * (1 + 0.0004 * k * k) * t);
       v *= 1 - Math.exp(-t * 160);
       left[i] += v * (1 - place);
       right[i] += v * place;
@@ -167,7 +170,10 @@ export function telephone(voices: readonly Mono[], rate: number): Mono {
     joined.set(part, at);
     at += part.length;
   }
-  const band = filtered(joined, [...butterworth("highPass", 4, w(300, rate)), ...butterworth("lowPass", 4, w(3400, rate))]);
+  const band = filtered(joined, [
+    ...butterworth("highPass", 4, w(300, rate)),
+    ...butterworth("lowPass", 4, w(3400, rate))
+  ]);
   const line = noise(joined.length / RATE, 41);
   return band.map((x, i) => {
     const t = i / rate;

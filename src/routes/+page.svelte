@@ -42,7 +42,8 @@
       <h2 id="projects-heading">Projects</h2>
       {#if data.projects.length === 0}
         <p class="empty">
-          There is no project yet. Give one a name above; then drop recordings onto it and pull them to a track.
+          There is no project yet. Give one a name above; then drop recordings onto it and pull them to a
+          track.
         </p>
       {:else}
         <table>
@@ -65,7 +66,11 @@
                 <td class="number right">{project.sampleRate / 1000} kHz</td>
                 <td>{when.format(new Date(project.changedAt))}</td>
                 <td class="right">
-                  <button class="plain bare" aria-label="Delete {project.name}…" onclick={() => (leaving = project)}>
+                  <button
+                    class="plain bare"
+                    aria-label="Delete {project.name}…"
+                    onclick={() => (leaving = project)}
+                  >
                     <TrashCan size={16} />
                   </button>
                 </td>

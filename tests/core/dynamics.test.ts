@@ -13,12 +13,15 @@ describe("compressor", () => {
     return t + (x - t) / ratio;
   };
 
-  it.each([-50, -30, -24, -21, -18, -10, -3, 0])("a 1 kHz sine at %i dBFS comes out on the static curve within 0.1 dB", (level) => {
-    const params = { thresholdDb: -24, ratio: 4, kneeDb: 8, attackMs: 5, releaseMs: 50 };
-    const [out] = throughChain([step("compressor", params)], sine(1000, level, RATE));
-    const got = dB(peakOf(out.subarray(RATE / 2)));
-    expect(Math.abs(got - curve(level, -24, 4, 8))).toBeLessThan(0.1);
-  });
+  it.each([-50, -30, -24, -21, -18, -10, -3, 0])(
+    "a 1 kHz sine at %i dBFS comes out on the static curve within 0.1 dB",
+    (level) => {
+      const params = { thresholdDb: -24, ratio: 4, kneeDb: 8, attackMs: 5, releaseMs: 50 };
+      const [out] = throughChain([step("compressor", params)], sine(1000, level, RATE));
+      const got = dB(peakOf(out.subarray(RATE / 2)));
+      expect(Math.abs(got - curve(level, -24, 4, 8))).toBeLessThan(0.1);
+    }
+  );
 
   it("reaches 63 % of a gain reduction within its attack, and gives 63 % back within its release, to 5 %", () => {
     const attackMs = 20;
@@ -79,10 +82,16 @@ describe("limiter", () => {
     expect(dB(peakOf(out))).toBeGreaterThan(-6);
   });
 
-  it.each([1, 2, 5, 10])("never passes a sample above the ceiling with %i ms of look-ahead and true peak off", (lookAheadMs) => {
-    const [out] = throughChain([step("limiter", { gainDb: 24, ceilingDb: -0.1, lookAheadMs, truePeak: false })], bursts);
-    expect(peakOf(out)).toBeLessThanOrEqual(10 ** (-0.1 / 20) + 1e-7);
-  });
+  it.each([1, 2, 5, 10])(
+    "never passes a sample above the ceiling with %i ms of look-ahead and true peak off",
+    (lookAheadMs) => {
+      const [out] = throughChain(
+        [step("limiter", { gainDb: 24, ceilingDb: -0.1, lookAheadMs, truePeak: false })],
+        bursts
+      );
+      expect(peakOf(out)).toBeLessThanOrEqual(10 ** (-0.1 / 20) + 1e-7);
+    }
+  );
 
   it("changes nothing below its ceiling", () => {
     const wave = sine(440, -12, 9000);

@@ -59,7 +59,9 @@ describe("parametric EQ", () => {
     const [response] = throughChain([step("parametric-eq", params)], impulse, impulse, RATE);
     const sections = eqSections(completeParams(parametricEq, params), RATE);
     for (const hertz of FREQUENCIES)
-      expect(Math.abs(measuredDb(response, hertz, RATE) - responseDb(sections, (2 * Math.PI * hertz) / RATE))).toBeLessThan(0.02);
+      expect(
+        Math.abs(measuredDb(response, hertz, RATE) - responseDb(sections, (2 * Math.PI * hertz) / RATE))
+      ).toBeLessThan(0.02);
   });
 
   // Reference: the analogue prototypes of the Audio EQ Cookbook (W3C Note), evaluated on the s axis.
@@ -76,24 +78,32 @@ describe("parametric EQ", () => {
     ["lowPass", 8000, 0, 0.71],
     ["bandPass", 3000, 0, 1]
   ];
-  it.each(bands)("%s at %i Hz, %i dB, Q %f follows its analogue prototype within 0.3 dB up to 8 kHz, 1 dB up to 18 kHz", (type, hertz, db, q) => {
-    const section = matchedSection(type, 10 ** (db / 40), q, (2 * Math.PI * hertz) / RATE);
-    const analogue = prototype(type, 10 ** (db / 40), q);
-    for (const f of FREQUENCIES) {
-      const want = 10 * Math.log10(prototypePower(analogue, f / hertz));
-      const allowed = f < 8000 ? 0.3 : 1;
-      if (want < -60) continue;
-      expect(Math.abs(responseDb([section], (2 * Math.PI * f) / RATE) - want), `${f} Hz`).toBeLessThan(allowed);
+  it.each(bands)(
+    "%s at %i Hz, %i dB, Q %f follows its analogue prototype within 0.3 dB up to 8 kHz, 1 dB up to 18 kHz",
+    (type, hertz, db, q) => {
+      const section = matchedSection(type, 10 ** (db / 40), q, (2 * Math.PI * hertz) / RATE);
+      const analogue = prototype(type, 10 ** (db / 40), q);
+      for (const f of FREQUENCIES) {
+        const want = 10 * Math.log10(prototypePower(analogue, f / hertz));
+        const allowed = f < 8000 ? 0.3 : 1;
+        if (want < -60) continue;
+        expect(Math.abs(responseDb([section], (2 * Math.PI * f) / RATE) - want), `${f} Hz`).toBeLessThan(
+          allowed
+        );
+      }
     }
-  });
+  );
 
-  it.each([1, 2, 3, 4, 6, 8])("Butterworth high-pass of order %i is 3.01 dB down at its corner and 6 dB an octave steep for each order", (order) => {
-    const sections = butterworth("highPass", order, (2 * Math.PI * 1000) / 48000);
-    const at = (hertz: number) => responseDb(sections, (2 * Math.PI * hertz) / 48000);
-    expect(at(1000)).toBeCloseTo(-3.01, 1);
-    expect(at(125) - at(62.5)).toBeCloseTo(6.02 * order, 0);
-    expect(at(10000)).toBeCloseTo(0, 0);
-  });
+  it.each([1, 2, 3, 4, 6, 8])(
+    "Butterworth high-pass of order %i is 3.01 dB down at its corner and 6 dB an octave steep for each order",
+    (order) => {
+      const sections = butterworth("highPass", order, (2 * Math.PI * 1000) / 48000);
+      const at = (hertz: number) => responseDb(sections, (2 * Math.PI * hertz) / 48000);
+      expect(at(1000)).toBeCloseTo(-3.01, 1);
+      expect(at(125) - at(62.5)).toBeCloseTo(6.02 * order, 0);
+      expect(at(10000)).toBeCloseTo(0, 0);
+    }
+  );
 
   it("leaves the sound alone, bit for bit, when flat", () => {
     const wave = noise(5000);
@@ -104,7 +114,12 @@ describe("parametric EQ", () => {
   it("gives finite samples for every band type at 8 kHz, where most corners lie above half the rate", () => {
     const wave = noise(8000);
     for (const type of ["peak", "lowShelf", "highShelf", "highPass", "lowPass", "bandPass", "notch"]) {
-      const [out] = throughChain([step("parametric-eq", { on1: true, type1: type, freq1: 20000, gain1: 24 })], wave, wave, 8000);
+      const [out] = throughChain(
+        [step("parametric-eq", { on1: true, type1: type, freq1: 20000, gain1: 24 })],
+        wave,
+        wave,
+        8000
+      );
       expect(out.every(Number.isFinite), type).toBe(true);
     }
   });

@@ -2,7 +2,12 @@ import { describe, expect, it } from "vitest";
 import { Buffer } from "../../src/lib/core/kernels/memory";
 import { DITHER_SEED, decodeSamples, encodeSamples } from "../../src/lib/core/formats/samples";
 import { readWavLayout } from "../../src/lib/core/formats/wavReader";
-import { bytesPerSample, wavHeader, WAV_HEADER_BYTES, type OutputFormat } from "../../src/lib/core/formats/wavWriter";
+import {
+  bytesPerSample,
+  wavHeader,
+  WAV_HEADER_BYTES,
+  type OutputFormat
+} from "../../src/lib/core/formats/wavWriter";
 import { Resampler, resampledLength } from "../../src/lib/core/audio/resampler";
 import { noise, sine } from "./signals";
 import { riff } from "./wavBytes";
@@ -27,20 +32,32 @@ function decode(format: OutputFormat, bytes: Uint8Array, frames: number): [Float
   raw.u8.set(bytes);
   const planar = new Buffer(frames * 8);
   decodeSamples(format, raw.ptr, frames, 2, planar.ptr, frames * 4);
-  const pair: [Float32Array, Float32Array] = [planar.f32.slice(0, frames), planar.f32.slice(frames, 2 * frames)];
+  const pair: [Float32Array, Float32Array] = [
+    planar.f32.slice(0, frames),
+    planar.f32.slice(frames, 2 * frames)
+  ];
   raw.release();
   planar.release();
   return pair;
 }
 
 describe("WAV", () => {
-  it.each(["int16", "int24", "float32"] as const)("%s: header and samples are read back as written", (format) => {
-    const frames = 1001;
-    const header = wavHeader(format, 2, 44100, frames);
-    expect(header.length).toBe(WAV_HEADER_BYTES);
-    const file = new Uint8Array([...header, ...encode(format, noise(frames), noise(frames, 1, 7), 0)]);
-    expect(layout(file)).toMatchObject({ sampleRate: 44100, channels: 2, kind: format, frames, dataOffset: header.length });
-  });
+  it.each(["int16", "int24", "float32"] as const)(
+    "%s: header and samples are read back as written",
+    (format) => {
+      const frames = 1001;
+      const header = wavHeader(format, 2, 44100, frames);
+      expect(header.length).toBe(WAV_HEADER_BYTES);
+      const file = new Uint8Array([...header, ...encode(format, noise(frames), noise(frames, 1, 7), 0)]);
+      expect(layout(file)).toMatchObject({
+        sampleRate: 44100,
+        channels: 2,
+        kind: format,
+        frames,
+        dataOffset: header.length
+      });
+    }
+  );
 
   it("float32 is exact both ways; integers are exact once quantized", () => {
     const [l, r] = [noise(777), noise(777, 1, 3)];

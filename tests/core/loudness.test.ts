@@ -16,7 +16,7 @@ function measure(parts: Part[], hertz = 1000, rate = RATE) {
   const buffers = parts[0].db.map(() => new Buffer(4800 * 4));
   let at = 0;
   for (const { db, seconds } of parts) {
-    for (let left = Math.round(seconds * rate); left > 0; ) {
+    for (let left = Math.round(seconds * rate); left > 0;) {
       const n = Math.min(4800, left);
       buffers.forEach((b, c) => {
         const phase = (2 * Math.PI * hertz * at) / rate;

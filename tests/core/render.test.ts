@@ -29,7 +29,11 @@ function mixDown(doc: Document, from: number, frames: number, size = BLOCK): Flo
   return out;
 }
 
-function rendered(clip: Clip, handleFrames: number, tailFrames: number | "auto" = 0): { render: Render; sound: [Float32Array, Float32Array] } {
+function rendered(
+  clip: Clip,
+  handleFrames: number,
+  tailFrames: number | "auto" = 0
+): { render: Render; sound: [Float32Array, Float32Array] } {
   const left: number[] = [];
   const right: number[] = [];
   const block = (address: number, n: number) => new Float32Array(memory(), address, n);
@@ -58,7 +62,8 @@ describe("fades", () => {
   };
 
   it.each(FADE_CURVES)("%s follows its formula, from silence to full", (curve) => {
-    for (let t = 0; t <= 1.0001; t += 0.05) expect(fadeGain(Math.min(1, t), curve)).toBeCloseTo(formulas[curve](Math.min(1, t)), 9);
+    for (let t = 0; t <= 1.0001; t += 0.05)
+      expect(fadeGain(Math.min(1, t), curve)).toBeCloseTo(formulas[curve](Math.min(1, t)), 9);
   });
 
   it("equal-power fades in and out keep the power where they overlap", () => {
@@ -79,19 +84,28 @@ describe("fades", () => {
       mix.read(block.left.ptr, block.right.ptr, 500);
       for (let i = 0; i < 500; i++) expect(block.left.f32[i]).toBeCloseTo(fadeGainAt(clip, at + i), 6);
     }
-    expect(fadeGainAt({ ...clip, fadeOut: clip.fadeIn }, 10)).toBe(fadeGainAt({ ...clip, fadeOut: clip.fadeIn }, 9989));
+    expect(fadeGainAt({ ...clip, fadeOut: clip.fadeIn }, 10)).toBe(
+      fadeGainAt({ ...clip, fadeOut: clip.fadeIn }, 9989)
+    );
     mix.release();
     block.release();
   });
 });
 
 describe("mix", () => {
-  const clip = clipOf("a", RATE * 2, { start: 4800, offset: 9000, steps, gainDb: -2, fadeIn: { length: 2000, curve: "equalPower" } });
+  const clip = clipOf("a", RATE * 2, {
+    start: 4800,
+    offset: 9000,
+    steps,
+    gainDb: -2,
+    fadeIn: { length: 2000, curve: "equalPower" }
+  });
 
   it("is the same whatever blocks it is read in", () => {
     const whole = mixDown(documentWith(clip), 0, RATE * 3);
     expect(whole.some((x) => x !== 0)).toBe(true);
-    for (const size of [1, 127, 500]) expect(mixDown(documentWith(clip), 0, RATE, size)).toEqual(whole.subarray(0, RATE));
+    for (const size of [1, 127, 500])
+      expect(mixDown(documentWith(clip), 0, RATE, size)).toEqual(whole.subarray(0, RATE));
   });
 
   it("started in the middle sounds as from the beginning: difference below -90 dBFS", () => {
@@ -105,7 +119,12 @@ describe("mix", () => {
     const click = new Float32Array(RATE);
     click[5000] = 0.25;
     const clicks = new ArraySource({ click: [click, click] });
-    const late = clipOf("click", RATE, { steps: [{ id: "l", effect: "limiter", on: true, params: {} }, { id: "c", effect: "compressor", on: true, params: { thresholdDb: 0 } }] });
+    const late = clipOf("click", RATE, {
+      steps: [
+        { id: "l", effect: "limiter", on: true, params: {} },
+        { id: "c", effect: "compressor", on: true, params: { thresholdDb: 0 } }
+      ]
+    });
     const mix = new MixStream(documentWith(late), clicks);
     const block = new StereoBlock(BLOCK);
     const out: number[] = [];
@@ -121,10 +140,21 @@ describe("mix", () => {
     ["a parameter", (c: Clip): Clip => ({ ...c, steps: [{ ...c.steps[0], params: { gainDb: -12 } }] })],
     ["a step switched off", (c: Clip): Clip => ({ ...c, steps: [{ ...c.steps[0], on: false }] })],
     ["a step removed", (c: Clip): Clip => ({ ...c, steps: [] })],
-    ["an EQ added", (c: Clip): Clip => ({ ...c, steps: [...c.steps, { id: "e", effect: "parametric-eq", on: true, params: { on1: true, type1: "highPass", freq1: 400 } }] })],
+    [
+      "an EQ added",
+      (c: Clip): Clip => ({
+        ...c,
+        steps: [
+          ...c.steps,
+          { id: "e", effect: "parametric-eq", on: true, params: { on1: true, type1: "highPass", freq1: 400 } }
+        ]
+      })
+    ],
     ["mute", (c: Clip): Clip => ({ ...c, muted: true })]
   ])("changes %s while it plays without a click, and ends at the new sound", (_, change) => {
-    const before = clipOf("tone", RATE * 3, { steps: [{ id: "g", effect: "gain", on: true, params: { gainDb: 6 } }] });
+    const before = clipOf("tone", RATE * 3, {
+      steps: [{ id: "g", effect: "gain", on: true, params: { gainDb: 6 } }]
+    });
     const after = change(before);
     const mix = new MixStream(documentWith(before), source);
     const block = new StereoBlock(BLOCK);
@@ -157,7 +187,12 @@ describe("mix", () => {
 });
 
 describe("render", () => {
-  const clip = clipOf("a", RATE, { offset: RATE, steps, gainDb: -3, fadeOut: { length: 4000, curve: "sShaped" } });
+  const clip = clipOf("a", RATE, {
+    offset: RATE,
+    steps,
+    gainDb: -3,
+    fadeOut: { length: 4000, curve: "sShaped" }
+  });
   const handle = Math.round(RATE / 2);
   const { render, sound } = rendered(clip, handle, "auto");
   const all = new ArraySource({ a: [speechLike, speechLike.map((x) => x * 0.7)], r: sound });
@@ -198,14 +233,20 @@ describe("render", () => {
   });
 
   it("no longer matches when a rendered step changes, and matches again when it is changed back", () => {
-    const changed = { ...clip, steps: clip.steps.map((s, i) => (i === 0 ? { ...s, params: { gainDb: 1 } } : s)) };
+    const changed = {
+      ...clip,
+      steps: clip.steps.map((s, i) => (i === 0 ? { ...s, params: { gainDb: 1 } } : s))
+    };
     expect(clipState(withRender(changed))).toBe("stale");
     expect(clipState(withRender(clip))).toBe("rendered");
     expect(clipState({ ...withRender(clip), steps: [] })).toBe("stale");
   });
 
   it("plays steps that were added later live on top", () => {
-    const more = { ...clip, steps: [...steps, { id: "more", effect: "gain", on: true, params: { gainDb: -6 } }] };
+    const more = {
+      ...clip,
+      steps: [...steps, { id: "more", effect: "gain", on: true, params: { gainDb: -6 } }]
+    };
     expect(clipState(withRender(more))).toBe("live");
     expect(play(withRender(more))).toEqual(play(more));
   });

@@ -10,7 +10,8 @@ const doc = documentWith(
   clipOf("a", 48000, { steps: [{ id: "g", effect: "gain", on: true, params: { gainDb: 3 } }] }),
   clipOf("b", 24000, { start: 96000 })
 );
-const run = (d: Document, ...commands: Command[]) => commands.reduce((now, c) => applyCommand(now, c).document, d);
+const run = (d: Document, ...commands: Command[]) =>
+  commands.reduce((now, c) => applyCommand(now, c).document, d);
 
 describe("commands", () => {
   it("add, move, trim and split clips", () => {
@@ -43,17 +44,28 @@ describe("commands", () => {
 
   it.each([
     ["clip.remove", { type: "clip.remove", clipIds: ["gone"] }, "no longer there"],
-    ["clip.trim", { type: "clip.trim", clipId: "clip-a", start: 0, offset: 0, length: 10 ** 9 }, "beyond the end of its recording"],
+    [
+      "clip.trim",
+      { type: "clip.trim", clipId: "clip-a", start: 0, offset: 0, length: 10 ** 9 },
+      "beyond the end of its recording"
+    ],
     ["clip.split", { type: "clip.split", clipId: "clip-a", at: 0, newId: "x", stepIds: ["y"] }, "outside"],
     ["clip.restore", { type: "clip.restore", clipIds: ["clip-a"] }, "not rendered"],
-    ["step.set", { type: "step.set", clipId: "clip-a", stepId: "g", params: { gainDb: 500 } }, "between -60 and 48 dB"],
+    [
+      "step.set",
+      { type: "step.set", clipId: "clip-a", stepId: "g", params: { gainDb: 500 } },
+      "between -60 and 48 dB"
+    ],
     ["recording.remove", { type: "recording.remove", recordingId: "a" }, 'used by "a"']
-  ] as [string, Command, string][])("%s refuses what cannot be, with a reason, and changes nothing", (_, command, reason) => {
-    const before = JSON.stringify(doc);
-    expect(() => applyCommand(doc, command)).toThrow(CommandRefused);
-    expect(() => applyCommand(doc, command)).toThrow(reason);
-    expect(JSON.stringify(doc)).toBe(before);
-  });
+  ] as [string, Command, string][])(
+    "%s refuses what cannot be, with a reason, and changes nothing",
+    (_, command, reason) => {
+      const before = JSON.stringify(doc);
+      expect(() => applyCommand(doc, command)).toThrow(CommandRefused);
+      expect(() => applyCommand(doc, command)).toThrow(reason);
+      expect(JSON.stringify(doc)).toBe(before);
+    }
+  );
 
   it("a compound is all or nothing", () => {
     const commands: Command = {
@@ -71,7 +83,9 @@ describe("commands", () => {
   it("name what undo will undo", () => {
     const label = (c: Command) => applyCommand(doc, c).label;
     expect(label({ type: "clip.trim", clipId: "clip-a", start: 0, offset: 0, length: 5 })).toBe("trim a");
-    expect(label({ type: "step.set", clipId: "clip-a", stepId: "g", params: { gainDb: 4 } })).toBe("Gain: gain");
+    expect(label({ type: "step.set", clipId: "clip-a", stepId: "g", params: { gainDb: 4 } })).toBe(
+      "Gain: gain"
+    );
     expect(label({ type: "clip.remove", clipIds: ["clip-a", "clip-b"] })).toBe("remove 2 clips");
   });
 
@@ -79,7 +93,12 @@ describe("commands", () => {
     expect(commandSchema.safeParse({ type: "format.disk" }).success).toBe(false);
     expect(commandSchema.safeParse({ type: "clip.set", clipIds: ["a"], gainDb: "loud" }).success).toBe(false);
     expect(
-      commandSchema.safeParse({ type: "step.add", clipId: "a", index: 0, step: { id: "s", effect: "magic", on: true, params: {} } }).success
+      commandSchema.safeParse({
+        type: "step.add",
+        clipId: "a",
+        index: 0,
+        step: { id: "s", effect: "magic", on: true, params: {} }
+      }).success
     ).toBe(false);
   });
 
@@ -87,9 +106,24 @@ describe("commands", () => {
     const frame = fc.integer({ min: 0, max: 60000 });
     const clipId = fc.constantFrom("clip-a", "clip-b");
     const command: fc.Arbitrary<Command> = fc.oneof(
-      fc.record({ type: fc.constant("clip.move" as const), clipId, trackId: fc.constant("track-1"), start: frame }),
-      fc.record({ type: fc.constant("clip.trim" as const), clipId, start: frame, offset: frame, length: frame.map((f) => f + 1) }),
-      fc.record({ type: fc.constant("clip.set" as const), clipIds: fc.tuple(clipId), gainDb: fc.integer({ min: -40, max: 40 }) }),
+      fc.record({
+        type: fc.constant("clip.move" as const),
+        clipId,
+        trackId: fc.constant("track-1"),
+        start: frame
+      }),
+      fc.record({
+        type: fc.constant("clip.trim" as const),
+        clipId,
+        start: frame,
+        offset: frame,
+        length: frame.map((f) => f + 1)
+      }),
+      fc.record({
+        type: fc.constant("clip.set" as const),
+        clipIds: fc.tuple(clipId),
+        gainDb: fc.integer({ min: -40, max: 40 })
+      }),
       fc.record({
         type: fc.constant("clip.fade" as const),
         clipIds: fc.tuple(clipId),
@@ -100,9 +134,19 @@ describe("commands", () => {
         type: fc.constant("step.add" as const),
         clipId,
         index: fc.nat(3),
-        step: fc.record({ id: fc.uuid(), effect: fc.constant("gain"), on: fc.boolean(), params: fc.constant({ gainDb: 1 }) })
+        step: fc.record({
+          id: fc.uuid(),
+          effect: fc.constant("gain"),
+          on: fc.boolean(),
+          params: fc.constant({ gainDb: 1 })
+        })
       }),
-      fc.record({ type: fc.constant("chain.replace" as const), clipId, steps: fc.constant<never[]>([]).map((list) => [...list]), source: fc.constant("x") }),
+      fc.record({
+        type: fc.constant("chain.replace" as const),
+        clipId,
+        steps: fc.constant<never[]>([]).map((list) => [...list]),
+        source: fc.constant("x")
+      }),
       fc.record({ type: fc.constant("clip.remove" as const), clipIds: fc.tuple(clipId) })
     );
     fc.assert(

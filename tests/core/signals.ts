@@ -10,7 +10,10 @@ export const RATE = 48000;
 
 export function sine(hertz: number, db: number, frames: number, rate = RATE, phase = 0): Float32Array {
   const a = 10 ** (db / 20);
-  return Float32Array.from({ length: frames }, (_, i) => a * Math.sin((2 * Math.PI * hertz * i) / rate + phase));
+  return Float32Array.from(
+    { length: frames },
+    (_, i) => a * Math.sin((2 * Math.PI * hertz * i) / rate + phase)
+  );
 }
 
 /** Deterministic white noise, uniform in ±amplitude (mulberry32). */
@@ -42,10 +45,19 @@ export function eachBlock(
 }
 
 /** Left channel of a chain's output for a signal, latency taken out, same length. */
-export function throughChain(steps: StepSpec[], left: Float32Array, right = left, rate = RATE, size = BLOCK): [Float32Array, Float32Array] {
+export function throughChain(
+  steps: StepSpec[],
+  left: Float32Array,
+  right = left,
+  rate = RATE,
+  size = BLOCK
+): [Float32Array, Float32Array] {
   const chain = new Chain(steps, rate);
   const pad = chain.timing.latency;
-  const out: [Float32Array, Float32Array] = [new Float32Array(left.length + pad), new Float32Array(left.length + pad)];
+  const out: [Float32Array, Float32Array] = [
+    new Float32Array(left.length + pad),
+    new Float32Array(left.length + pad)
+  ];
   const padded = (x: Float32Array) => {
     const y = new Float32Array(x.length + pad);
     y.set(x);
@@ -132,6 +144,14 @@ export const EVERY_EFFECT: StepSpec[] = [
     freq3: 6000,
     gain3: 4
   }),
-  step("compressor", { thresholdDb: -30, ratio: 4, attackMs: 5, releaseMs: 120, makeUpDb: 6, lookAheadMs: 2, sideHighPassHz: 120 }),
+  step("compressor", {
+    thresholdDb: -30,
+    ratio: 4,
+    attackMs: 5,
+    releaseMs: 120,
+    makeUpDb: 6,
+    lookAheadMs: 2,
+    sideHighPassHz: 120
+  }),
   step("limiter", { gainDb: 9, ceilingDb: -2, releaseMs: 60 })
 ];

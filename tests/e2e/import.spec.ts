@@ -1,17 +1,40 @@
 import { riff } from "../core/wavBytes";
-import { clip, expect, importFiles, newProject, noiseFile, recording, test, toneFile, type TestFile } from "./wring";
+import {
+  clip,
+  expect,
+  importFiles,
+  newProject,
+  noiseFile,
+  recording,
+  test,
+  toneFile,
+  type TestFile
+} from "./wring";
 
-const bad = (name: string, bytes: Uint8Array): TestFile => ({ name, mimeType: "audio/wav", buffer: Buffer.from(bytes) });
+const bad = (name: string, bytes: Uint8Array): TestFile => ({
+  name,
+  mimeType: "audio/wav",
+  buffer: Buffer.from(bytes)
+});
 
-test("several files at once become recordings; one click or a drag puts them on a track", async ({ page }) => {
+test("several files at once become recordings; one click or a drag puts them on a track", async ({
+  page
+}) => {
   await newProject(page, "Import");
-  await importFiles(page, toneFile("Low tone.wav", -20), noiseFile("Hiss.wav", 4), toneFile("High tone.wav", -9, 2));
+  await importFiles(
+    page,
+    toneFile("Low tone.wav", -20),
+    noiseFile("Hiss.wav", 4),
+    toneFile("High tone.wav", -9, 2)
+  );
   for (const name of ["Low tone", "Hiss", "High tone"]) await expect(recording(page, name)).toBeVisible();
   await expect(recording(page, "High tone")).toContainText("0:02.0 mono 48k");
 
   await page.getByRole("button", { name: "Add Hiss at the playhead" }).click();
   await expect(clip(page, "Hiss")).toBeVisible();
-  await recording(page, "Low tone").dragTo(page.locator("[data-lane]").first(), { targetPosition: { x: 400, y: 20 } });
+  await recording(page, "Low tone").dragTo(page.locator("[data-lane]").first(), {
+    targetPosition: { x: 400, y: 20 }
+  });
   await expect(clip(page, "Low tone")).toBeVisible();
   await expect(page.getByRole("button", { name: "Undo: add Low tone" })).toBeVisible();
   const label = await clip(page, "Low tone").getAttribute("aria-label");
@@ -21,11 +44,14 @@ test("several files at once become recordings; one click or a drag puts them on 
 test("files dropped on the window are imported", async ({ page }) => {
   await newProject(page, "Drop");
   const { buffer } = toneFile("x.wav", -13);
-  const transfer = await page.evaluateHandle((bytes) => {
-    const data = new DataTransfer();
-    data.items.add(new File([new Uint8Array(bytes)], "Dropped.wav", { type: "audio/wav" }));
-    return data;
-  }, [...buffer]);
+  const transfer = await page.evaluateHandle(
+    (bytes) => {
+      const data = new DataTransfer();
+      data.items.add(new File([new Uint8Array(bytes)], "Dropped.wav", { type: "audio/wav" }));
+      return data;
+    },
+    [...buffer]
+  );
   await page.dispatchEvent(".screen", "drop", { dataTransfer: transfer });
   await expect(recording(page, "Dropped")).toBeVisible();
 });
@@ -52,7 +78,9 @@ test("bad files get one sentence each; the good one among them is imported", asy
     await expect(page.getByRole("alert").filter({ hasText: sentence })).toBeVisible();
   await expect(recording(page, "Good")).toBeVisible();
   await importFiles(page, { ...good, name: "Good again.wav" });
-  await expect(page.getByRole("alert").filter({ hasText: 'the same sound is already here as "Good"' })).toBeVisible();
+  await expect(
+    page.getByRole("alert").filter({ hasText: 'the same sound is already here as "Good"' })
+  ).toBeVisible();
   await expect(page.getByLabel("Recordings").getByRole("group")).toHaveCount(1);
 });
 
@@ -63,7 +91,9 @@ test("a file beyond the space for data is refused before it is sent", async ({ p
     await route.continue({ headers: { ...route.request().headers(), "upload-length": "1000000000" } });
   });
   await importFiles(page, toneFile("Long.wav", -31));
-  await expect(page.getByRole("alert")).toContainText(/"Long\.wav" was not imported: it needs 1000\.0 MB, but only [0-9.]+ MB/);
+  await expect(page.getByRole("alert")).toContainText(
+    /"Long\.wav" was not imported: it needs 1000\.0 MB, but only [0-9.]+ MB/
+  );
 });
 
 test("an upload shows its progress and can be cancelled; nothing is kept", async ({ page }) => {

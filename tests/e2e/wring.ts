@@ -12,12 +12,14 @@ export const test = base.extend<{ page: Page }>({
     const problems: string[] = [];
     page.on("console", (message) => {
       // A refusal that the application shows to the user is logged by the browser as a failed request.
-      if (message.type() === "error" && !/status of 4\d\d|status of 507/.test(message.text())) problems.push(message.text());
+      if (message.type() === "error" && !/status of 4\d\d|status of 507/.test(message.text()))
+        problems.push(message.text());
     });
     page.on("pageerror", (error) => problems.push(error.message));
     page.on("request", (request) => {
       const url = request.url();
-      if (!url.startsWith(String(baseURL)) && !url.startsWith("data:") && !url.startsWith("blob:")) problems.push(`request to ${url}`);
+      if (!url.startsWith(String(baseURL)) && !url.startsWith("data:") && !url.startsWith("blob:"))
+        problems.push(`request to ${url}`);
     });
     await use(page);
     expect(problems).toEqual([]);
@@ -34,7 +36,7 @@ export async function newProject(page: Page, name: string): Promise<void> {
   await page.goto("/");
   await page.getByLabel("Name of the new project").fill(name);
   await page.getByRole("button", { name: "New project" }).click();
-  await expect(page.getByRole("button", { name: "Play" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeVisible();
 }
 
 export async function openDemo(page: Page): Promise<void> {
@@ -53,9 +55,9 @@ export function wavFile(name: string, signal: Float32Array, rate = 48000): TestF
   return { name, mimeType: "audio/wav", buffer: Buffer.from(wav16(signal, rate)) };
 }
 
-/** A 440 Hz tone; the level makes it a sound of its own. */
+/** A 997 Hz tone, so that its loudness on both sides in LUFS is its peak in dBFS; the level makes it a sound of its own. */
 export function toneFile(name: string, db: number, seconds = 4): TestFile {
-  return wavFile(name, sine(440, db, Math.round(48000 * seconds)));
+  return wavFile(name, sine(997, db, Math.round(48000 * seconds)));
 }
 
 export function noiseFile(name: string, seed: number, seconds = 4): TestFile {

@@ -44,7 +44,11 @@ function uploaded(bytes: Uint8Array): string {
 }
 
 async function importBytes(fileName: string, bytes: Uint8Array): Promise<JobView> {
-  const job = await startJob(projectId, { kind: "import", uploadId: uploaded(bytes), fileName }, `Import ${fileName}`);
+  const job = await startJob(
+    projectId,
+    { kind: "import", uploadId: uploaded(bytes), fileName },
+    `Import ${fileName}`
+  );
   return ended(job.id);
 }
 
@@ -73,7 +77,10 @@ function samplesOf(file: string): Float32Array {
   return out;
 }
 
-async function exported(from: number, to: number): Promise<{ samples: Float32Array; view: ExportView; id: string }> {
+async function exported(
+  from: number,
+  to: number
+): Promise<{ samples: Float32Array; view: ExportView; id: string }> {
   const job = await order({ kind: "export", from, to, format: "float32", dither: false });
   expect(job.error).toBeNull();
   return { samples: samplesOf(exportPath(job.id)), view: job.result as ExportView, id: job.id };
@@ -82,7 +89,11 @@ async function exported(from: number, to: number): Promise<{ samples: Float32Arr
 /** Every file below the data folder that is not the database's. */
 function mediaFiles(): string[] {
   const media = path.join(folder, "media");
-  return existsSync(media) ? readdirSync(media, { recursive: true }).map(String).filter((f) => f.includes(".")) : [];
+  return existsSync(media)
+    ? readdirSync(media, { recursive: true })
+        .map(String)
+        .filter((f) => f.includes("."))
+    : [];
 }
 
 beforeAll(async () => {
@@ -106,7 +117,13 @@ describe("import", () => {
     const job = await importBytes("Tone.wav", bytes);
     expect(job.error).toBeNull();
     const [recording] = (await document()).recordings;
-    expect(recording).toMatchObject({ name: "Tone", frames: 48000, channels: 1, sampleRate: 44100, kind: "import" });
+    expect(recording).toMatchObject({
+      name: "Tone",
+      frames: 48000,
+      channels: 1,
+      sampleRate: 44100,
+      kind: "import"
+    });
     const bins = new Int8Array((await overviewBins(recording.id, 48000, 0, 0, 10)).buffer);
     expect(Math.max(...bins)).toBeGreaterThan(60);
     expect(Math.max(...bins)).toBeLessThan(67);
@@ -118,7 +135,8 @@ describe("import", () => {
     const [recording] = (await document()).recordings;
     const before = await overviewBins(recording.id, 48000, 1, 0, 5);
     const { rmSync } = await import("node:fs");
-    for (const f of mediaFiles().filter((name) => name.includes(".48000."))) rmSync(path.join(folder, "media", f));
+    for (const f of mediaFiles().filter((name) => name.includes(".48000.")))
+      rmSync(path.join(folder, "media", f));
     expect(await overviewBins(recording.id, 48000, 1, 0, 5)).toEqual(before);
   });
 
@@ -181,30 +199,37 @@ describe("a treated clip", () => {
     await run({ type: "clip.add", trackId: "track-1", clip });
     const tone = (await document()).recordings.find((r) => r.name === "Tone");
     if (!tone) throw new Error("no tone");
-    await run({ type: "clip.add", trackId: "track-1", clip: { ...newClip("tone", tone, 30000), gainDb: -12 } });
+    await run({
+      type: "clip.add",
+      trackId: "track-1",
+      clip: { ...newClip("tone", tone, 30000), gainDb: -12 }
+    });
   });
 
   it.each([
     [0, 120000],
     [31111, 99000]
-  ])("preview ≡ export: frames %i to %i of the playback's producer equal the server's export, difference 0", async (from, to) => {
-    const doc = await document();
-    const source = new FileSource(await filesOf(doc));
-    const producer = new Producer(doc, source, from, null);
-    const block = new StereoBlock(BLOCK);
-    const preview = new Float32Array((to - from) * 2);
-    for (let at = 0; at < to - from; ) {
-      const n = producer.next(block.left.ptr, block.right.ptr, Math.min(333, to - from - at));
-      preview.set(block.left.f32.subarray(0, n), at);
-      preview.set(block.right.f32.subarray(0, n), to - from + at);
-      at += n;
+  ])(
+    "preview ≡ export: frames %i to %i of the playback's producer equal the server's export, difference 0",
+    async (from, to) => {
+      const doc = await document();
+      const source = new FileSource(await filesOf(doc));
+      const producer = new Producer(doc, source, from, null);
+      const block = new StereoBlock(BLOCK);
+      const preview = new Float32Array((to - from) * 2);
+      for (let at = 0; at < to - from;) {
+        const n = producer.next(block.left.ptr, block.right.ptr, Math.min(333, to - from - at));
+        preview.set(block.left.f32.subarray(0, n), at);
+        preview.set(block.right.f32.subarray(0, n), to - from + at);
+        at += n;
+      }
+      producer.release();
+      source.close();
+      const { samples } = await exported(from, to);
+      expect(preview.some((x) => Math.abs(x) > 0.01)).toBe(true);
+      expect(samples).toEqual(preview);
     }
-    producer.release();
-    source.close();
-    const { samples } = await exported(from, to);
-    expect(preview.some((x) => Math.abs(x) > 0.01)).toBe(true);
-    expect(samples).toEqual(preview);
-  });
+  );
 
   it("render and restore leave the sound sample for sample as it was", async () => {
     const before = (await exported(0, 130000)).samples;
@@ -214,7 +239,10 @@ describe("a treated clip", () => {
     const clip = doc.tracks[0].clips.find((c) => c.id === clipId);
     if (!clip?.render) throw new Error("no render");
     expect(clipState(clip)).toBe("rendered");
-    expect(doc.recordings.find((r) => r.id === clip.render?.recordingId)).toMatchObject({ name: "Voice, rendered", kind: "render" });
+    expect(doc.recordings.find((r) => r.id === clip.render?.recordingId)).toMatchObject({
+      name: "Voice, rendered",
+      kind: "render"
+    });
     expect(clip.render.origin).toBe(24000);
     expect((await exported(0, 130000)).samples).toEqual(before);
     await run({ type: "clip.restore", clipIds: [clipId] });
@@ -249,15 +277,27 @@ describe("a treated clip", () => {
   });
 
   it("refuses to render a clip without steps that are on, to export nothing, and what is not there", async () => {
-    await expect(payloadOf(projectId, { kind: "render", clipId: "tone", handleSeconds: 1, tail: 0 })).rejects.toThrow("nothing to render");
-    await expect(payloadOf(projectId, { kind: "export", from: 5, to: 5, format: "int16", dither: true })).rejects.toThrow("empty");
-    await expect(payloadOf(projectId, { kind: "measure", clipId: "gone" })).rejects.toThrow("no longer there");
+    await expect(
+      payloadOf(projectId, { kind: "render", clipId: "tone", handleSeconds: 1, tail: 0 })
+    ).rejects.toThrow("nothing to render");
+    await expect(
+      payloadOf(projectId, { kind: "export", from: 5, to: 5, format: "int16", dither: true })
+    ).rejects.toThrow("empty");
+    await expect(payloadOf(projectId, { kind: "measure", clipId: "gone" })).rejects.toThrow(
+      "no longer there"
+    );
   });
 });
 
 describe("jobs", () => {
   it("stop when they are cancelled, and leave nothing", async () => {
-    const { payload, title } = await payloadOf(projectId, { kind: "export", from: 0, to: 48000 * 3600, format: "float32", dither: false });
+    const { payload, title } = await payloadOf(projectId, {
+      kind: "export",
+      from: 0,
+      to: 48000 * 3600,
+      format: "float32",
+      dither: false
+    });
     const { id } = await startJob(projectId, payload, title);
     while ((await findJob(id)).state === "queued") await new Promise((resolve) => setTimeout(resolve, 5));
     await cancelJob(id);
@@ -271,9 +311,28 @@ describe("jobs", () => {
   it("that were under way when Wring was closed run again; measurements are cleared with a message", async () => {
     const { models } = await database();
     const base = { projectId, title: "Export Test", progress: 0.3, result: null, error: null };
-    const { payload } = await payloadOf(projectId, { kind: "export", from: 0, to: 48000, format: "int16", dither: true });
-    await models.Job.create({ ...base, id: "left-export", kind: "export", state: "running", payload: JSON.stringify(payload) });
-    await models.Job.create({ ...base, id: "left-measure", kind: "measure", title: "Measure x", state: "running", payload: "{}" });
+    const { payload } = await payloadOf(projectId, {
+      kind: "export",
+      from: 0,
+      to: 48000,
+      format: "int16",
+      dither: true
+    });
+    await models.Job.create({
+      ...base,
+      id: "left-export",
+      kind: "export",
+      state: "running",
+      payload: JSON.stringify(payload)
+    });
+    await models.Job.create({
+      ...base,
+      id: "left-measure",
+      kind: "measure",
+      title: "Measure x",
+      state: "running",
+      payload: "{}"
+    });
     await resumeJobs();
     expect((await ended("left-export")).state).toBe("done");
     expect((await findJob("left-measure")).error).toContain("was stopped when Wring was closed");
@@ -284,6 +343,8 @@ describe("jobs", () => {
     const job = await order({ kind: "export", from: 0, to: 48000, format: "int16", dither: true });
     config.maxBytes = Infinity;
     expect(job.state).toBe("failed");
-    expect(job.error).toMatch(/^The mix was not exported: it needs 0\.2 MB, but only 0\.0 MB of the space for Wring's data is left\.$/);
+    expect(job.error).toMatch(
+      /^The mix was not exported: it needs 0\.2 MB, but only 0\.0 MB of the space for Wring's data is left\.$/
+    );
   });
 });

@@ -6,7 +6,12 @@ import { needRoom } from "../../src/lib/server/services/space";
 import { config } from "../../src/lib/server/config";
 import { edit, stepThroughHistory } from "../../src/lib/server/services/edits";
 import { deletePreset, listPresets, savePreset } from "../../src/lib/server/services/presets";
-import { createProject, deleteProject, listProjects, projectState } from "../../src/lib/server/services/projects";
+import {
+  createProject,
+  deleteProject,
+  listProjects,
+  projectState
+} from "../../src/lib/server/services/projects";
 import { guard } from "../../server/guard.mjs";
 
 let id = "";
@@ -36,13 +41,17 @@ describe("edits", () => {
     const next = await edit(id, revision, { type: "project.rename", name: "Episode one" });
     expect(next.revision).toBe(revision + 1);
     expect(next.undo).toBe("rename project");
-    await expect(edit(id, revision, { type: "project.rename", name: "Other" })).rejects.toThrow("changed elsewhere");
+    await expect(edit(id, revision, { type: "project.rename", name: "Other" })).rejects.toThrow(
+      "changed elsewhere"
+    );
     expect((await projectState(id)).document.name).toBe("Episode one");
   });
 
   it("are refused with a reason when they cannot be, and change nothing", async () => {
     const before = await projectState(id);
-    await expect(edit(id, before.revision, { type: "clip.remove", clipIds: ["gone"] })).rejects.toThrow("no longer there");
+    await expect(edit(id, before.revision, { type: "clip.remove", clipIds: ["gone"] })).rejects.toThrow(
+      "no longer there"
+    );
     expect(await projectState(id)).toEqual(before);
   });
 
@@ -64,7 +73,9 @@ describe("edits", () => {
   it("a hundred at once on the same revision: one wins, the rest are told, nothing is lost", async () => {
     const { revision } = await projectState(id);
     const names = Array.from({ length: 100 }, (_, i) => `Name ${i}`);
-    const results = await Promise.allSettled(names.map((name) => edit(id, revision, { type: "project.rename", name })));
+    const results = await Promise.allSettled(
+      names.map((name) => edit(id, revision, { type: "project.rename", name }))
+    );
     expect(results.filter((r) => r.status === "fulfilled").length).toBe(1);
     expect((await projectState(id)).revision).toBe(revision + 1);
   });
@@ -93,7 +104,9 @@ describe("presets", () => {
     const steps = [{ id: "a", effect: "gain", on: true, params: { gainDb: 3 } }];
     const saved = await savePreset({ name: "Lift", notes: "for quiet takes", steps });
     expect(saved.steps).toEqual([{ effect: "gain", on: true, params: { gainDb: 3 } }]);
-    await expect(savePreset({ name: "Lift", notes: "", steps })).rejects.toThrow('already a preset named "Lift"');
+    await expect(savePreset({ name: "Lift", notes: "", steps })).rejects.toThrow(
+      'already a preset named "Lift"'
+    );
     expect((await listPresets()).map((p) => p.name)).toEqual(["Lift"]);
     await deletePreset(saved.id);
     expect(await listPresets()).toEqual([]);

@@ -2,7 +2,13 @@
 import { z } from "zod";
 import { commandSchema } from "$lib/core/session/apply";
 import type { MeasurementJson } from "$lib/core/measure/json";
-import { documentSchema, PROJECT_RATES, recipeStepSchema, stepSchema, type Document } from "$lib/core/session/schema";
+import {
+  documentSchema,
+  PROJECT_RATES,
+  recipeStepSchema,
+  stepSchema,
+  type Document
+} from "$lib/core/session/schema";
 
 export interface ProjectSummary {
   readonly id: string;

@@ -72,7 +72,8 @@ function one(now: Producer, gauge: Meter): void {
   gauge.push(block.left.ptr, block.right.ptr, n);
   ring.write(block.left.f32, block.right.f32, n);
   safe -= n;
-  if (now.position !== position + n) send({ type: "mark", epoch, frame: (frame + n) | 0, position: now.position });
+  if (now.position !== position + n)
+    send({ type: "mark", epoch, frame: (frame + n) | 0, position: now.position });
   if (gauge.steps !== steps) send({ type: "levels", epoch, levels: gauge.live() });
 }
 

@@ -2,9 +2,7 @@
 import { Ring, State, type RingMemory } from "./ring";
 
 declare const sampleRate: number;
-declare class AudioWorkletProcessor {
-  constructor(options: { processorOptions: RingMemory });
-}
+declare const AudioWorkletProcessor: new (options: { processorOptions: RingMemory }) => object;
 declare function registerProcessor(name: string, processor: unknown): void;
 
 class Player extends AudioWorkletProcessor {
@@ -37,7 +35,8 @@ class Player extends AudioWorkletProcessor {
     for (let i = 0; i < n; i++) {
       left[i] *= this.#level;
       right[i] *= this.#level;
-      this.#level = target === 1 ? Math.min(1, this.#level + this.#step) : Math.max(0, this.#level - this.#step);
+      this.#level =
+        target === 1 ? Math.min(1, this.#level + this.#step) : Math.max(0, this.#level - this.#step);
     }
   }
 }

@@ -3,8 +3,7 @@ import type { JobView } from "$lib/api/types";
 
 /** What the pages of a project are told while they are open. */
 export type ProjectEvent =
-  | { readonly type: "document"; readonly revision: number }
-  | { readonly type: "job"; readonly job: JobView };
+  { readonly type: "document"; readonly revision: number } | { readonly type: "job"; readonly job: JobView };
 
 const bus = new EventEmitter().setMaxListeners(0);
 

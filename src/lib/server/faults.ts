@@ -13,6 +13,7 @@ export function sentenceOf(error: unknown): string | undefined {
   if (error instanceof UserFault) return error.message;
   const code = (error as NodeJS.ErrnoException | undefined)?.code;
   if (code === "ENOSPC") return "The disk is full. Nothing was changed; make room and try again.";
-  if (code === "EACCES" || code === "EROFS") return "The data folder cannot be written to. Nothing was changed.";
+  if (code === "EACCES" || code === "EROFS")
+    return "The data folder cannot be written to. Nothing was changed.";
   return undefined;
 }

@@ -19,7 +19,9 @@ export async function body<S extends z.ZodType>(event: RequestEvent, schema: S):
 }
 
 /** Wraps a route: its value is answered as JSON, faults as `{ error }` with their status. */
-export function route<E extends RequestEvent>(work: (event: E) => Promise<unknown>): (event: E) => Promise<Response> {
+export function route<E extends RequestEvent>(
+  work: (event: E) => Promise<unknown>
+): (event: E) => Promise<Response> {
   return async (event) => {
     try {
       const value = await work(event);
@@ -27,7 +29,11 @@ export function route<E extends RequestEvent>(work: (event: E) => Promise<unknow
     } catch (fault) {
       if (isHttpError(fault)) throw fault;
       const sentence = sentenceOf(fault);
-      if (!sentence) log.error({ url: event.url.pathname, error: String((fault as Error).stack ?? fault) }, "request failed");
+      if (!sentence)
+        log.error(
+          { url: event.url.pathname, error: String((fault as Error).stack ?? fault) },
+          "request failed"
+        );
       const status = fault instanceof UserFault ? fault.status : sentence ? 507 : 500;
       return json({ error: sentence ?? "Something went wrong in Wring. Nothing was changed." }, { status });
     }
@@ -47,6 +53,9 @@ export async function orErrorPage<T>(work: Promise<T>): Promise<T> {
 /** Bytes that never change, since they are named by their content. */
 export function immutableBytes(bytes: Uint8Array<ArrayBuffer>): Response {
   return new Response(bytes, {
-    headers: { "content-type": "application/octet-stream", "cache-control": "private, max-age=31536000, immutable" }
+    headers: {
+      "content-type": "application/octet-stream",
+      "cache-control": "private, max-age=31536000, immutable"
+    }
   });
 }

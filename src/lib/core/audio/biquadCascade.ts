@@ -22,7 +22,7 @@ export class BiquadCascade {
   /** Filters n ≤ BLOCK frames in place. l, r: addresses of f32 blocks. */
   process(l: number, r: number, n: number): void {
     if (this.#count === 0) return;
-    for (let done = 0; done < n; ) {
+    for (let done = 0; done < n;) {
       // Tiny states are flushed at fixed places of the stream, so that block sizes make no difference.
       const m = Math.min(n - done, BLOCK - this.#phase);
       const at = done * 4;

@@ -97,7 +97,9 @@ export function matchedSection(type: BandType, gain: number, q: number, w: numbe
 export function firstOrder(type: "highPass" | "lowPass", w: number): Section {
   const pole = kernels.exp(-w);
   if (type === "highPass") {
-    const k = Math.sqrt(((1 - pole) ** 2 + 4 * pole * kernels.sin(w / 2) ** 2) / (8 * kernels.sin(w / 2) ** 2));
+    const k = Math.sqrt(
+      ((1 - pole) ** 2 + 4 * pole * kernels.sin(w / 2) ** 2) / (8 * kernels.sin(w / 2) ** 2)
+    );
     return [k, -k, 0, -pole, 0];
   }
   const x = Math.PI / w;

@@ -4,7 +4,15 @@ import { StereoBlock } from "../audio/block";
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
 import { formatDb } from "../units/decibels";
-import { choice, isOn, num, type EffectDescription, type NumberParam, type Params, type Processor } from "./description";
+import {
+  choice,
+  isOn,
+  num,
+  type EffectDescription,
+  type NumberParam,
+  type Params,
+  type Processor
+} from "./description";
 
 const MAX_LOOK_AHEAD = 0.02;
 // Longest wait for the next half-wave before a peak is let go: holds tones from 50 Hz steady.
@@ -13,7 +21,16 @@ const DETECTOR_RELEASE = 0.005;
 const RMS_TIME = 0.01;
 const SIDE_HIGH_PASS_OFF = 20;
 
-type Spec = [id: string, name: string, unit: string, min: number, max: number, value: number, decimals: number, step: number];
+type Spec = [
+  id: string,
+  name: string,
+  unit: string,
+  min: number,
+  max: number,
+  value: number,
+  decimals: number,
+  step: number
+];
 
 function param(spec: Spec, help: string, scale: "linear" | "log" = "linear"): NumberParam {
   const [id, name, unit, min, max, value, decimals, step] = spec;
@@ -104,12 +121,25 @@ export const compressor: EffectDescription = {
   help: "Turns down what is louder than the threshold, so that loud and quiet come nearer.",
   keywords: ["dynamics", "levelling", "squeeze", "ratio"],
   params: [
-    param(["thresholdDb", "Threshold", "dB", -80, 0, -24, 1, 0.5], "Level from which the gain is turned down."),
+    param(
+      ["thresholdDb", "Threshold", "dB", -80, 0, -24, 1, 0.5],
+      "Level from which the gain is turned down."
+    ),
     param(["ratio", "Ratio", ":1", 1, 50, 3, 1, 0.1], "How many dB more in give one dB more out.", "log"),
     param(["kneeDb", "Knee", "dB", 0, 30, 6, 1, 0.5], "Width of the bend around the threshold."),
-    param(["attackMs", "Attack", "ms", 0, 500, 10, 1, 1], "Time in which 63 % of a gain reduction is reached."),
-    param(["releaseMs", "Release", "ms", 1, 5000, 150, 0, 5], "Time in which 63 % of a reduction is given back.", "log"),
-    param(["holdMs", "Hold", "ms", 0, 1000, 0, 0, 5], "How long a peak is remembered before release (10 ms at least)."),
+    param(
+      ["attackMs", "Attack", "ms", 0, 500, 10, 1, 1],
+      "Time in which 63 % of a gain reduction is reached."
+    ),
+    param(
+      ["releaseMs", "Release", "ms", 1, 5000, 150, 0, 5],
+      "Time in which 63 % of a reduction is given back.",
+      "log"
+    ),
+    param(
+      ["holdMs", "Hold", "ms", 0, 1000, 0, 0, 5],
+      "How long a peak is remembered before release (10 ms at least)."
+    ),
     param(["lookAheadMs", "Look-ahead", "ms", 0, 20, 0, 1, 0.5], "How far the detector hears ahead."),
     {
       kind: "choice",
@@ -140,7 +170,10 @@ export const compressor: EffectDescription = {
   ],
   presets: [
     { name: "Even speech", params: { thresholdDb: -26, ratio: 3, attackMs: 8, releaseMs: 180, makeUpDb: 4 } },
-    { name: "Gentle glue", params: { thresholdDb: -20, ratio: 1.6, kneeDb: 12, attackMs: 30, releaseMs: 300 } },
+    {
+      name: "Gentle glue",
+      params: { thresholdDb: -20, ratio: 1.6, kneeDb: 12, attackMs: 30, releaseMs: 300 }
+    },
     { name: "Hold it down", params: { thresholdDb: -30, ratio: 8, kneeDb: 3, attackMs: 2, releaseMs: 90 } }
   ],
   summary: (params) => `${formatDb(num(params, "thresholdDb"))} dB, ${num(params, "ratio").toFixed(1)}:1`,

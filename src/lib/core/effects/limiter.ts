@@ -31,7 +31,10 @@ class Limiter implements Processor {
     this.#gain = dbToGain(num(params, "gainDb"));
     this.#truePeak = isOn(params, "truePeak");
     const longest = windowMax(sampleRate);
-    const window = Math.max(4, Math.min(longest, Math.round((num(params, "lookAheadMs") / 1000) * sampleRate)));
+    const window = Math.max(
+      4,
+      Math.min(longest, Math.round((num(params, "lookAheadMs") / 1000) * sampleRate))
+    );
     this.#capacity = longest + TRUE_PEAK_DELAY + 8;
     this.#state = new Buffer(64 + this.#capacity * 20);
     kernels.limiterReset(this.#state.ptr, this.#capacity, window);

@@ -27,7 +27,10 @@ export function completeParams(effect: EffectDescription, given: Params): Params
 }
 
 /** First fault of given parameters as a sentence; undefined when they are all right. */
-export function paramsFault(effect: EffectDescription, given: Readonly<Record<string, unknown>>): string | undefined {
+export function paramsFault(
+  effect: EffectDescription,
+  given: Readonly<Record<string, unknown>>
+): string | undefined {
   for (const [id, value] of Object.entries(given)) {
     const param = effect.params.find((p) => p.id === id);
     if (!param) return `${effect.name} has no parameter "${id}".`;

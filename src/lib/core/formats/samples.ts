@@ -15,7 +15,14 @@ const DECODERS = {
 /**
  * Interleaved samples at address `src` to planar f32: channel c at `dst + c × stride` bytes. Integers become ±1, full scale 2^(bits-1).
  */
-export function decodeSamples(kind: SampleKind, src: number, frames: number, channels: number, dst: number, stride: number): void {
+export function decodeSamples(
+  kind: SampleKind,
+  src: number,
+  frames: number,
+  channels: number,
+  dst: number,
+  stride: number
+): void {
   DECODERS[kind](src, frames, channels, dst, stride);
 }
 

@@ -102,7 +102,9 @@ export function readWavLayout(read: ReadBytes, size: number): WavLayout {
     }
     at = body + length + (length % 2);
   }
-  throw new FileFault(format ? "it is truncated: it has no samples" : "it is truncated: its header is incomplete");
+  throw new FileFault(
+    format ? "it is truncated: it has no samples" : "it is truncated: its header is incomplete"
+  );
 }
 
 function dataLayout(format: Format, dataOffset: number, said: number | undefined, size: number): WavLayout {

@@ -4,7 +4,9 @@
 export type OutputFormat = "int16" | "int24" | "float32";
 
 const DS64_BYTES = 28;
-const KSDATAFORMAT_TAIL = [0x00, 0x00, 0x00, 0x00, 0x10, 0x00, 0x80, 0x00, 0x00, 0xaa, 0x00, 0x38, 0x9b, 0x71];
+const KSDATAFORMAT_TAIL = [
+  0x00, 0x00, 0x00, 0x00, 0x10, 0x00, 0x80, 0x00, 0x00, 0xaa, 0x00, 0x38, 0x9b, 0x71
+];
 
 export function bytesPerSample(format: OutputFormat): number {
   return { int16: 2, int24: 3, float32: 4 }[format];
@@ -14,7 +16,12 @@ export function bytesPerSample(format: OutputFormat): number {
 export const WAV_HEADER_BYTES = 12 + 8 + DS64_BYTES + 8 + 40 + 12 + 8;
 
 /** The header for a file of `frames` frames. Mono and stereo, 16 or 24 bit integer or 32 bit float. */
-export function wavHeader(format: OutputFormat, channels: number, sampleRate: number, frames: number): Uint8Array {
+export function wavHeader(
+  format: OutputFormat,
+  channels: number,
+  sampleRate: number,
+  frames: number
+): Uint8Array {
   const sample = bytesPerSample(format);
   const data = frames * channels * sample;
   const padded = data + (data % 2);

@@ -10,7 +10,15 @@ export interface Kernels {
   exp(x: number): number;
   log(x: number): number;
   pow(x: number, y: number): number;
-  biquads(l: number, r: number, n: number, coefs: number, state: number, sections: number, scratch: number): void;
+  biquads(
+    l: number,
+    r: number,
+    n: number,
+    coefs: number,
+    state: number,
+    sections: number,
+    scratch: number
+  ): void;
   flushStates(state: number, sections: number): void;
   kWeightedEnergy(l: number, r: number, n: number, coefs: number, state: number, sums: number): void;
   compressorCurve(level: number, threshold: number, slope: number, knee: number): number;

@@ -93,7 +93,7 @@ export class Meter {
 
   /** The same for any number of channels: one address for each weight. */
   pushChannels(addresses: readonly number[], n: number): void {
-    for (let done = 0; done < n; ) {
+    for (let done = 0; done < n;) {
       const m = Math.min(n - done, this.#step - this.#inStep, MAX_BLOCK);
       this.#part(addresses, done * 4, m);
       done += m;

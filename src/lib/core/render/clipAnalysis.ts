@@ -58,7 +58,7 @@ class Tap {
   }
 
   #draw(peaks: Float32Array, at: number, l: number, r: number, n: number): void {
-    for (let i = 0; i < n; ) {
+    for (let i = 0; i < n;) {
       const bin = Math.min(peaks.length - 1, Math.floor(((at + i) * peaks.length) / this.#length));
       const end = Math.ceil(((bin + 1) * this.#length) / peaks.length);
       const m = Math.max(1, Math.min(n - i, end - (at + i)));
@@ -112,7 +112,11 @@ export class ClipAnalyser {
   needed(frames: number): { recordingId: string; from: number; to: number } {
     const { recordingId, offset, length } = this.clip;
     const from = Math.min(this.#input, length);
-    return { recordingId, from: offset + from, to: offset + Math.min(length, from + Math.ceil(frames / BLOCK) * BLOCK) };
+    return {
+      recordingId,
+      from: offset + from,
+      to: offset + Math.min(length, from + Math.ceil(frames / BLOCK) * BLOCK)
+    };
   }
 
   /** Share that is done, 0 to 1. */

@@ -53,7 +53,12 @@ function frameAt(clip: Clip, source: Source, sampleRate: number, position: numbe
  * @param tick called after each block with the frames done; throw in it to cancel
  * @returns how the render fits the recording
  */
-export function renderClip(options: ClipRenderOptions, source: Source, sink: Sink, tick: (done: number) => void = () => undefined): Render {
+export function renderClip(
+  options: ClipRenderOptions,
+  source: Source,
+  sink: Sink,
+  tick: (done: number) => void = () => undefined
+): Render {
   const { clip, sampleRate, recordingFrames } = options;
   const head = Math.min(options.handleFrames, clip.offset);
   const after = Math.max(0, Math.min(options.handleFrames, recordingFrames - clip.offset - clip.length));
@@ -113,7 +118,13 @@ export function renderClip(options: ClipRenderOptions, source: Source, sink: Sin
   return { recordingId: "", origin: clip.offset - head, frames: done, steps: recipeOf(clip.steps) };
 }
 
-function bend(block: StereoBlock, n: number, weight: (i: number) => number, left: number, right: number): void {
+function bend(
+  block: StereoBlock,
+  n: number,
+  weight: (i: number) => number,
+  left: number,
+  right: number
+): void {
   if (left === 0 && right === 0) return;
   const [a, b] = [block.left.f32, block.right.f32];
   for (let i = 0; i < n; i++) {

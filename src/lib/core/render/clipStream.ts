@@ -88,7 +88,7 @@ export class ClipStream {
 
   /** Writes the next n frames to two f32 blocks. Any n gives the same samples. */
   read(l: number, r: number, n: number): void {
-    for (let done = 0; done < n; ) {
+    for (let done = 0; done < n;) {
       while (this.#at === this.#have) this.#fill();
       const m = Math.min(n - done, this.#have - this.#at);
       kernels.copy(l + done * 4, this.#block.left.ptr + this.#at * 4, m);

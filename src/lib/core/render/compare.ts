@@ -13,7 +13,10 @@ export interface Comparison {
  * The gains that make before and after equally loud. The quieter one is raised, but only as far as its true peak allows;
  * for the rest the louder one is lowered. So nothing jumps and nothing clips.
  */
-export function equalLoudnessGains(before: Levels, after: Levels): Pick<Comparison, "beforeGainDb" | "afterGainDb"> {
+export function equalLoudnessGains(
+  before: Levels,
+  after: Levels
+): Pick<Comparison, "beforeGainDb" | "afterGainDb"> {
   const difference = after.integratedLufs - before.integratedLufs;
   if (!Number.isFinite(difference)) return { beforeGainDb: 0, afterGainDb: 0 };
   const quieter = difference > 0 ? before : after;

@@ -1,7 +1,13 @@
 import { kernels } from "../kernels/instance";
 import type { Clip, FadeCurve } from "../session/schema";
 
-const CURVES: Record<FadeCurve, number> = { straight: 0, equalPower: 1, sShaped: 2, smooth: 3, logarithmic: 4 };
+const CURVES: Record<FadeCurve, number> = {
+  straight: 0,
+  equalPower: 1,
+  sShaped: 2,
+  smooth: 3,
+  logarithmic: 4
+};
 
 /** Gain of a fade at t from 0 (silent end) to 1 (full). Formulas: kernels/assembly/fade.ts. */
 export function fadeGain(t: number, curve: FadeCurve): number {
@@ -12,7 +18,13 @@ export function fadeGain(t: number, curve: FadeCurve): number {
  * Applies a clip's fades to n frames that begin `position` frames after its start.
  * The first frame of a fade in and the last of a fade out are half a frame from silence, so that both ends are alike.
  */
-export function fadeClip(clip: Pick<Clip, "length" | "fadeIn" | "fadeOut">, position: number, l: number, r: number, n: number): void {
+export function fadeClip(
+  clip: Pick<Clip, "length" | "fadeIn" | "fadeOut">,
+  position: number,
+  l: number,
+  r: number,
+  n: number
+): void {
   const { fadeIn, fadeOut, length } = clip;
   if (position < fadeIn.length) {
     const m = Math.min(n, fadeIn.length - position);
@@ -30,7 +42,8 @@ export function fadeClip(clip: Pick<Clip, "length" | "fadeIn" | "fadeOut">, posi
 export function fadeGainAt(clip: Pick<Clip, "length" | "fadeIn" | "fadeOut">, position: number): number {
   const { fadeIn, fadeOut, length } = clip;
   let g = 1;
-  if (fadeIn.length > 0 && position < fadeIn.length) g *= fadeGain((position + 0.5) / fadeIn.length, fadeIn.curve);
+  if (fadeIn.length > 0 && position < fadeIn.length)
+    g *= fadeGain((position + 0.5) / fadeIn.length, fadeIn.curve);
   if (fadeOut.length > 0 && position > length - fadeOut.length)
     g *= fadeGain((length - position - 0.5) / fadeOut.length, fadeOut.curve);
   return g;

@@ -49,12 +49,15 @@ export function findRecording(doc: Document, recordingId: string): Recording | u
 
 /** Names of the other clips that use the same recording. */
 export function sharers(doc: Document, clip: Clip): Clip[] {
-  return doc.tracks.flatMap((t) => t.clips).filter((c) => c.recordingId === clip.recordingId && c.id !== clip.id);
+  return doc.tracks
+    .flatMap((t) => t.clips)
+    .filter((c) => c.recordingId === clip.recordingId && c.id !== clip.id);
 }
 
 /** End of the last clip or section, in frames. */
 export function programmeEnd(doc: Document): number {
   let end = 0;
-  for (const track of doc.tracks) for (const clip of track.clips) end = Math.max(end, clip.start + clip.length);
+  for (const track of doc.tracks)
+    for (const clip of track.clips) end = Math.max(end, clip.start + clip.length);
   return end;
 }

@@ -103,6 +103,5 @@ export type RecipeStep = z.infer<typeof recipeStepSchema>;
 export type Render = z.infer<typeof renderSchema>;
 export type Clip = z.infer<typeof clipSchema>;
 export type Track = z.infer<typeof trackSchema>;
-export type Section = z.infer<typeof sectionSchema>;
 export type Recording = z.infer<typeof recordingSchema>;
 export type Document = z.infer<typeof documentSchema>;

@@ -1,8 +1,3 @@
-/** Whole samples for a time in seconds. */
-export function secondsToFrames(seconds: number, sampleRate: number): number {
-  return Math.round(seconds * sampleRate);
-}
-
 /** "1:02:03.456", "0:12.480": minutes always, hours when needed, `decimals` digits of a second. */
 export function formatTime(seconds: number, decimals = 3): string {
   const scale = 10 ** decimals;

@@ -38,7 +38,13 @@ const migrations = [
         kind: text(),
         ...dates()
       });
-      await q.createTable("presets", { id: key(), name: { ...text(), unique: true }, notes: text(), steps: text(), ...dates() });
+      await q.createTable("presets", {
+        id: key(),
+        name: { ...text(), unique: true },
+        notes: text(),
+        steps: text(),
+        ...dates()
+      });
       await q.createTable("jobs", {
         id: key(),
         projectId: { type: DataTypes.STRING(64), allowNull: true },

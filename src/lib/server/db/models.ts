@@ -79,7 +79,12 @@ const dates = () => ({ createdAt: DataTypes.DATE, updatedAt: DataTypes.DATE });
 /** The tables as migrations leave them. */
 export function defineModels(sequelize: Sequelize): Models {
   return {
-    Project: sequelize.define<ProjectRow>("project", { id: key(), document: text(), revision: whole(), ...dates() }),
+    Project: sequelize.define<ProjectRow>("project", {
+      id: key(),
+      document: text(),
+      revision: whole(),
+      ...dates()
+    }),
     Edit: sequelize.define<EditRow>("edit", {
       id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
       projectId: text(),
@@ -99,7 +104,13 @@ export function defineModels(sequelize: Sequelize): Models {
       kind: text(),
       ...dates()
     }),
-    Preset: sequelize.define<PresetRow>("preset", { id: key(), name: text(), notes: text(), steps: text(), ...dates() }),
+    Preset: sequelize.define<PresetRow>("preset", {
+      id: key(),
+      name: text(),
+      notes: text(),
+      steps: text(),
+      ...dates()
+    }),
     Job: sequelize.define<JobRow>("job", {
       id: key(),
       projectId: { type: DataTypes.STRING(64), allowNull: true },

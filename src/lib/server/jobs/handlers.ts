@@ -15,12 +15,27 @@ import { editNewest } from "../services/edits";
 import { loadProject } from "../services/projects";
 import { filesOf, registerRecording } from "../services/recordings";
 import { needRoom } from "../services/space";
-import type { ExportResult, ExportTask, ImportResult, ImportTask, MeasureTask, RenderResult, RenderTask, Task, TaskResult } from "./tasks/task";
+import type {
+  ExportResult,
+  ExportTask,
+  ImportResult,
+  ImportTask,
+  MeasureTask,
+  RenderResult,
+  RenderTask,
+  Task,
+  TaskResult
+} from "./tasks/task";
 
 /** A job's stored order: everything that is needed to run it, also after a restart. */
 export type Payload =
   | { readonly kind: "import"; readonly uploadId: string; readonly fileName: string }
-  | { readonly kind: "render"; readonly clip: Clip; readonly handleSeconds: number; readonly tail: number | "auto" }
+  | {
+      readonly kind: "render";
+      readonly clip: Clip;
+      readonly handleSeconds: number;
+      readonly tail: number | "auto";
+    }
   | { readonly kind: "measure"; readonly clip: Clip }
   | (Extract<NewJob, { kind: "export" }> & { readonly document: Document });
 
@@ -63,7 +78,12 @@ export function exportPath(jobId: string): string {
 /** "Engineer 2.wav" → "Engineer 2". */
 export function nameOfFile(fileName: string): string {
   const base = fileName.split(/[\\/]/).pop() ?? fileName;
-  return base.replace(/\.[A-Za-z0-9]{1,5}$/, "").trim().slice(0, 120) || "Recording";
+  return (
+    base
+      .replace(/\.[A-Za-z0-9]{1,5}$/, "")
+      .trim()
+      .slice(0, 120) || "Recording"
+  );
 }
 
 const importing: Handler = {
@@ -73,16 +93,31 @@ const importing: Handler = {
     const file = uploadPath(uploadId);
     if (!existsSync(file)) throw new UserFault(410, faultSentence(fileName, "its upload is gone"));
     const doc = await documentOf(projectId);
-    return { kind: "import", dataFolder: config.dataFolder, scratch, file, sampleRate: doc.sampleRate } satisfies ImportTask;
+    return {
+      kind: "import",
+      dataFolder: config.dataFolder,
+      scratch,
+      file,
+      sampleRate: doc.sampleRate
+    } satisfies ImportTask;
   },
   async complete(payload, result, { projectId }) {
     const { fileName, uploadId } = payload as Of<"import">;
     const { hash, frames, fileFrames, channels, sampleRate } = result as ImportResult;
     removeUpload(uploadId);
     const known = findRecording(await documentOf(projectId), recordingIdOf(hash));
-    if (known) throw new UserFault(409, faultSentence(fileName, `the same sound is already here as "${known.name}"`));
+    if (known)
+      throw new UserFault(409, faultSentence(fileName, `the same sound is already here as "${known.name}"`));
     const id = await registerRecording({ hash, sampleRate, channels, frames: fileFrames, kind: "import" });
-    const recording = { id, name: nameOfFile(fileName), frames, channels, sampleRate, kind: "import" as const, madeFrom: null };
+    const recording = {
+      id,
+      name: nameOfFile(fileName),
+      frames,
+      channels,
+      sampleRate,
+      kind: "import" as const,
+      madeFrom: null
+    };
     await editNewest(projectId, { type: "recording.add", recording });
     return { recordingId: id };
   },
@@ -95,7 +130,8 @@ const rendering: Handler = {
     const { clip, handleSeconds, tail } = payload as Of<"render">;
     const doc = await documentOf(projectId);
     const recording = findRecording(doc, clip.recordingId);
-    if (!recording) throw new UserFault(410, `"${clip.name}" was not rendered: its recording is no longer in the project.`);
+    if (!recording)
+      throw new UserFault(410, `"${clip.name}" was not rendered: its recording is no longer in the project.`);
     const frames = (s: number) => Math.round(s * doc.sampleRate);
     needRoom((clip.length + 2 * frames(handleSeconds)) * 8, `"${clip.name}" was not rendered`);
     return {
@@ -121,9 +157,17 @@ const rendering: Handler = {
       id,
       name: `${clip.name}, rendered`.slice(0, 120),
       ...made,
-      madeFrom: `${findRecording(doc, clip.recordingId)?.name ?? clip.name}: ${steps.join(", ")}`.slice(0, 400)
+      madeFrom: `${findRecording(doc, clip.recordingId)?.name ?? clip.name}: ${steps.join(", ")}`.slice(
+        0,
+        400
+      )
     };
-    await editNewest(projectId, { type: "clip.render", clipId: clip.id, recording, render: { ...render, recordingId: id } });
+    await editNewest(projectId, {
+      type: "clip.render",
+      clipId: clip.id,
+      recording,
+      render: { ...render, recordingId: id }
+    });
     return { clipId: clip.id, recordingId: id };
   }
 };
@@ -133,7 +177,14 @@ const measuring: Handler = {
   async prepare(payload, { projectId, scratch }) {
     const { clip } = payload as Of<"measure">;
     const doc = await documentOf(projectId);
-    return { kind: "measure", dataFolder: config.dataFolder, scratch, clip, sampleRate: doc.sampleRate, files: await filesOf(doc) } satisfies MeasureTask;
+    return {
+      kind: "measure",
+      dataFolder: config.dataFolder,
+      scratch,
+      clip,
+      sampleRate: doc.sampleRate,
+      files: await filesOf(doc)
+    } satisfies MeasureTask;
   },
   complete: (_payload, result) => Promise.resolve(result)
 };
@@ -145,7 +196,18 @@ const exporting: Handler = {
     needRoom((to - from) * 2 * bytesPerSample(format), "The mix was not exported");
     mkdirSync(exportsFolder(config.dataFolder), { recursive: true });
     const files = await filesOf(document);
-    return { kind: "export", dataFolder: config.dataFolder, scratch, document, from, to, format, dither, files, target: exportPath(jobId) } satisfies ExportTask;
+    return {
+      kind: "export",
+      dataFolder: config.dataFolder,
+      scratch,
+      document,
+      from,
+      to,
+      format,
+      dither,
+      files,
+      target: exportPath(jobId)
+    } satisfies ExportTask;
   },
   complete(payload, result, { jobId }) {
     const { document } = payload as Of<"export">;
@@ -164,7 +226,10 @@ export const handlers: Record<JobKind, Handler> = {
 };
 
 /** The order for a job that a page asks for. @throws UserFault when it asks for what is not there */
-export async function payloadOf(projectId: string, order: NewJob): Promise<{ payload: Payload; title: string }> {
+export async function payloadOf(
+  projectId: string,
+  order: NewJob
+): Promise<{ payload: Payload; title: string }> {
   const document = await documentOf(projectId);
   if (order.kind === "export") {
     if (order.to <= order.from) throw new UserFault(422, "The range to export is empty.");

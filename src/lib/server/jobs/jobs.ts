@@ -28,7 +28,10 @@ function view(row: JobRow): JobView {
   };
 }
 
-async function change(row: JobRow, values: Partial<Pick<JobRow, "state" | "progress" | "result" | "error">>): Promise<void> {
+async function change(
+  row: JobRow,
+  values: Partial<Pick<JobRow, "state" | "progress" | "result" | "error">>
+): Promise<void> {
   await write((_, transaction) => row.update(values, { transaction }));
   if (row.projectId) publish(row.projectId, { type: "job", job: view(row) });
 }
@@ -83,7 +86,8 @@ async function run(row: JobRow): Promise<void> {
     handler.discard?.(payload, context);
     const cancelled = abort.signal.aborted;
     const known = sentenceOf(error);
-    if (!cancelled && !known) log.error({ job: row.id, error: String((error as Error).stack ?? error) }, "job failed");
+    if (!cancelled && !known)
+      log.error({ job: row.id, error: String((error as Error).stack ?? error) }, "job failed");
     const sentence = known ?? `${row.title} failed: ${(error as Error).message.split("\n")[0]}`;
     await change(row, cancelled ? { state: "cancelled" } : { state: "failed", error: sentence });
   } finally {
@@ -111,7 +115,10 @@ export async function findJob(id: string): Promise<JobView> {
 export async function openJobs(projectId: string): Promise<JobView[]> {
   const { models } = await database();
   const states: JobState[] = ["queued", "running"];
-  const rows = await models.Job.findAll({ where: { projectId, state: states }, order: [["createdAt", "ASC"]] });
+  const rows = await models.Job.findAll({
+    where: { projectId, state: states },
+    order: [["createdAt", "ASC"]]
+  });
   return rows.map(view);
 }
 
@@ -125,7 +132,11 @@ export async function resumeJobs(): Promise<void> {
   const states: JobState[] = ["queued", "running"];
   for (const row of await models.Job.findAll({ where: { state: states }, order: [["createdAt", "ASC"]] })) {
     if (AGAIN.includes(row.kind)) void run(row);
-    else await change(row, { state: "failed", error: `${row.title} was stopped when Wring was closed. Start it again if you still need it.` });
+    else
+      await change(row, {
+        state: "failed",
+        error: `${row.title} was stopped when Wring was closed. Start it again if you still need it.`
+      });
   }
 }
 

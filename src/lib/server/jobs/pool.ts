@@ -7,8 +7,17 @@ import type { Outcome } from "./worker";
 let pool: Piscina | undefined;
 
 /** Runs a task on a worker thread. Aborting ends the thread at once; what it was writing lies in the job's scratch folder. */
-export async function runTask(task: Task, signal: AbortSignal, tick: (share: number) => void): Promise<Outcome> {
-  pool ??= new Piscina({ filename: config.workerFile, minThreads: 0, maxThreads: config.threads, idleTimeout: 30000 });
+export async function runTask(
+  task: Task,
+  signal: AbortSignal,
+  tick: (share: number) => void
+): Promise<Outcome> {
+  pool ??= new Piscina({
+    filename: config.workerFile,
+    minThreads: 0,
+    maxThreads: config.threads,
+    idleTimeout: 30000
+  });
   const { port1, port2 } = new MessageChannel();
   port1.on("message", (share: number) => {
     if (!signal.aborted) tick(share);

@@ -20,7 +20,7 @@ export function hashFile(file: string, tick: (share: number) => void, size: numb
   const bytes = Buffer.allocUnsafe(HASH_BYTES);
   const fd = openSync(file, "r");
   try {
-    for (let at = 0; ; ) {
+    for (let at = 0; ;) {
       const n = readSync(fd, bytes, 0, HASH_BYTES, at);
       if (n === 0) break;
       hash.update(bytes.subarray(0, n));
@@ -34,7 +34,10 @@ export function hashFile(file: string, tick: (share: number) => void, size: numb
 }
 
 /** Visits a whole file in planar blocks of at most 65536 frames. */
-function eachBlock(file: WavFile, visit: (planar: KernelBuffer, stride: number, frames: number, at: number) => void): void {
+function eachBlock(
+  file: WavFile,
+  visit: (planar: KernelBuffer, stride: number, frames: number, at: number) => void
+): void {
   const { channels, frames } = file.layout;
   const stride = BLOCK_FRAMES * 4;
   const planar = new KernelBuffer(stride * channels);
@@ -66,7 +69,13 @@ function checkSamples(file: WavFile, tick: (share: number) => void, overview: Ov
 }
 
 /** Writes the recording at another rate, as 32-bit float, and its overview. */
-export function conform(data: string, hash: string, sampleRate: number, scratch: string, tick: (share: number) => void): number {
+export function conform(
+  data: string,
+  hash: string,
+  sampleRate: number,
+  scratch: string,
+  tick: (share: number) => void
+): number {
   const source = new WavFile(originalPath(data, hash));
   const { channels, frames, sampleRate: from } = source.layout;
   const length = resampledLength(frames, from, sampleRate);
@@ -132,7 +141,13 @@ export interface Ingested {
  * content already, it is removed instead.
  * @throws FileFault with the reason when it cannot be used; nothing is left behind then
  */
-export function ingest(file: string, data: string, sampleRate: number, scratch: string, tick: (share: number) => void): Ingested {
+export function ingest(
+  file: string,
+  data: string,
+  sampleRate: number,
+  scratch: string,
+  tick: (share: number) => void
+): Ingested {
   const wav = new WavFile(file);
   const { layout } = wav;
   const overview = new OverviewBuilder(layout.frames);
@@ -158,7 +173,13 @@ export function ingest(file: string, data: string, sampleRate: number, scratch: 
 }
 
 /** Makes sure that a recording and its overview are there at a rate. Returns its frames. */
-export function ensureRate(data: string, hash: string, sampleRate: number, scratch: string, tick: (share: number) => void): number {
+export function ensureRate(
+  data: string,
+  hash: string,
+  sampleRate: number,
+  scratch: string,
+  tick: (share: number) => void
+): number {
   const original = new WavFile(originalPath(data, hash));
   const { layout } = original;
   original.close();

@@ -43,7 +43,13 @@ export class OverviewBuilder {
 }
 
 /** Bytes of a level from bin `from` on, `bins` bins (min and max each). Undefined when there is no overview yet. */
-export function readOverview(file: string, frames: number, level: number, from: number, bins: number): Uint8Array | undefined {
+export function readOverview(
+  file: string,
+  frames: number,
+  level: number,
+  from: number,
+  bins: number
+): Uint8Array | undefined {
   if (!existsSync(file)) return undefined;
   let start = 0;
   for (let l = 0; l < level; l++) start += overviewBytes(l, frames);

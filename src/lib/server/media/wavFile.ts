@@ -40,7 +40,13 @@ export class WavFile {
     }
     let done = 0;
     while (done < bytes) {
-      const got = readSync(this.#fd, this.#raw.u8, done, bytes - done, dataOffset + from * bytesPerFrame + done);
+      const got = readSync(
+        this.#fd,
+        this.#raw.u8,
+        done,
+        bytes - done,
+        dataOffset + from * bytesPerFrame + done
+      );
       if (got === 0) throw new Error("The file became shorter while it was read.");
       done += got;
     }
@@ -78,7 +84,7 @@ export class WavWriter {
 
   /** Appends frames; channel c at `src + c × stride` bytes. */
   write(src: number, stride: number, frames: number): void {
-    for (let done = 0; done < frames; ) {
+    for (let done = 0; done < frames;) {
       const n = Math.min(WRITE_FRAMES, frames - done);
       this.#seed = encodeSamples(
         this.format,

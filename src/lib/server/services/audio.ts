@@ -20,7 +20,8 @@ const ensuring = new Map<string, Promise<void>>();
 let block: StereoBlock | undefined;
 
 function needRate(rate: number): number {
-  if (!(PROJECT_RATES as readonly number[]).includes(rate)) throw new UserFault(404, "There is no such sample rate.");
+  if (!(PROJECT_RATES as readonly number[]).includes(rate))
+    throw new UserFault(404, "There is no such sample rate.");
   return rate;
 }
 
@@ -64,7 +65,11 @@ function readerFor(file: string): ChunkReader {
 }
 
 /** One chunk of a recording, folded to stereo: left channel, then right, 32-bit float. */
-export async function chunkBytes(id: string, sampleRate: number, chunk: number): Promise<Uint8Array<ArrayBuffer>> {
+export async function chunkBytes(
+  id: string,
+  sampleRate: number,
+  chunk: number
+): Promise<Uint8Array<ArrayBuffer>> {
   const row = await findRecordingRow(id);
   const file = fileAtRate(row, needRate(sampleRate));
   if (!existsSync(file)) await ensure(row, sampleRate);
@@ -80,7 +85,13 @@ export async function chunkBytes(id: string, sampleRate: number, chunk: number):
 }
 
 /** Bins of a waveform overview: min and max bytes. */
-export async function overviewBins(id: string, sampleRate: number, level: number, from: number, bins: number): Promise<Uint8Array<ArrayBuffer>> {
+export async function overviewBins(
+  id: string,
+  sampleRate: number,
+  level: number,
+  from: number,
+  bins: number
+): Promise<Uint8Array<ArrayBuffer>> {
   const row = await findRecordingRow(id);
   if (!(level in OVERVIEW_BINS) || from < 0 || bins < 1 || bins > 65536)
     throw new UserFault(404, "There is no such part of the waveform.");

@@ -12,19 +12,29 @@ import { loadProject, projectState } from "./projects";
 
 function needRevision(row: ProjectRow, revision: number): void {
   if (row.revision !== revision)
-    throw new UserFault(409, "The project was changed elsewhere meanwhile; the screen now shows its true state.");
+    throw new UserFault(
+      409,
+      "The project was changed elsewhere meanwhile; the screen now shows its true state."
+    );
 }
 
 async function store(row: ProjectRow, document: Document, transaction: Transaction): Promise<void> {
   const checked = documentSchema.safeParse(document);
-  if (!checked.success) throw new UserFault(422, `The change would break the project: ${checked.error.issues[0].message}.`);
+  if (!checked.success)
+    throw new UserFault(422, `The change would break the project: ${checked.error.issues[0].message}.`);
   row.document = JSON.stringify(document);
   row.revision += 1;
   row.changed("updatedAt", true);
   await row.save({ transaction });
 }
 
-async function apply(models: Models, transaction: Transaction, projectId: string, command: Command, revision?: number): Promise<ProjectState> {
+async function apply(
+  models: Models,
+  transaction: Transaction,
+  projectId: string,
+  command: Command,
+  revision?: number
+): Promise<ProjectState> {
   const { row, document } = await loadProject(models, projectId, transaction);
   if (revision !== undefined) needRevision(row, revision);
   const applied = applyCommand(document, command);
@@ -44,7 +54,10 @@ async function apply(models: Models, transaction: Transaction, projectId: string
   return projectState(projectId, { models, transaction });
 }
 
-async function changing(projectId: string, work: (models: Models, transaction: Transaction) => Promise<ProjectState>): Promise<ProjectState> {
+async function changing(
+  projectId: string,
+  work: (models: Models, transaction: Transaction) => Promise<ProjectState>
+): Promise<ProjectState> {
   try {
     const state = await write(work);
     publish(projectId, { type: "document", revision: state.revision });
@@ -66,7 +79,11 @@ export function editNewest(projectId: string, command: Command): Promise<Project
 }
 
 /** Takes the last edit back, or brings the last undone one again. */
-export function stepThroughHistory(projectId: string, revision: number, direction: "undo" | "redo"): Promise<ProjectState> {
+export function stepThroughHistory(
+  projectId: string,
+  revision: number,
+  direction: "undo" | "redo"
+): Promise<ProjectState> {
   return changing(projectId, async (models, transaction) => {
     const { row, document } = await loadProject(models, projectId, transaction);
     needRevision(row, revision);

@@ -7,7 +7,12 @@ import type { PresetRow } from "../db/models";
 import { UserFault } from "../faults";
 
 function view(row: PresetRow): PresetView {
-  return { id: row.id, name: row.name, notes: row.notes, steps: JSON.parse(row.steps) as PresetView["steps"] };
+  return {
+    id: row.id,
+    name: row.name,
+    notes: row.notes,
+    steps: JSON.parse(row.steps) as PresetView["steps"]
+  };
 }
 
 /** All saved chains by name. */
@@ -17,10 +22,17 @@ export async function listPresets(): Promise<PresetView[]> {
 }
 
 /** Saves a chain under a new name. @throws UserFault 409 when the name is taken */
-export async function savePreset({ name, notes, steps }: z.infer<typeof newPresetSchema>): Promise<PresetView> {
+export async function savePreset({
+  name,
+  notes,
+  steps
+}: z.infer<typeof newPresetSchema>): Promise<PresetView> {
   return write(async (models, transaction) => {
     if (await models.Preset.findOne({ where: { name }, transaction }))
-      throw new UserFault(409, `There is already a preset named "${name}". Choose another name, or delete that one first.`);
+      throw new UserFault(
+        409,
+        `There is already a preset named "${name}". Choose another name, or delete that one first.`
+      );
     const row = { id: randomUUID(), name, notes, steps: JSON.stringify(recipeOf(steps)) };
     return view(await models.Preset.create(row, { transaction }));
   });

@@ -52,14 +52,21 @@ export async function deleteProject(id: string): Promise<void> {
 }
 
 /** Row and document of a project. @throws UserFault 404 */
-export async function loadProject(models: Models, id: string, transaction?: Transaction): Promise<{ row: ProjectRow; document: Document }> {
+export async function loadProject(
+  models: Models,
+  id: string,
+  transaction?: Transaction
+): Promise<{ row: ProjectRow; document: Document }> {
   const row = await models.Project.findByPk(id, { transaction });
   if (!row) throw new UserFault(404, "There is no such project. It may have been deleted.");
   return { row, document: parse(row) };
 }
 
 /** The true state of a project. */
-export async function projectState(id: string, within?: { models: Models; transaction: Transaction }): Promise<ProjectState> {
+export async function projectState(
+  id: string,
+  within?: { models: Models; transaction: Transaction }
+): Promise<ProjectState> {
   const models = within?.models ?? (await database()).models;
   const transaction = within?.transaction;
   const { row, document } = await loadProject(models, id, transaction);

@@ -48,7 +48,8 @@ export async function filesOf(document: Document): Promise<RecordingFiles> {
   for (const { id, name } of document.recordings) {
     const row = rows.find((r) => r.id === id);
     const file = row && fileAtRate(row, document.sampleRate);
-    if (!file || !existsSync(file)) throw new UserFault(409, `The audio of "${name}" is missing from the data folder.`);
+    if (!file || !existsSync(file))
+      throw new UserFault(409, `The audio of "${name}" is missing from the data folder.`);
     files[id] = file;
   }
   return files;

@@ -86,8 +86,11 @@
   <Header />
   <main class="upper" class:open={editor.shelfOpen} aria-label="Timeline of {session.shown.name}">
     {#if editor.shelfOpen}<Shelf />{:else}
-      <button class="plain bare opener" aria-label="Show the shelf" title="Show the shelf (S)" onclick={() => (editor.shelfOpen = true)}
-        ><SidePanelOpen size={16} /></button
+      <button
+        class="plain bare opener"
+        aria-label="Show the shelf"
+        title="Show the shelf (S)"
+        onclick={() => (editor.shelfOpen = true)}><SidePanelOpen size={16} /></button
       >
     {/if}
     <Timeline />
@@ -104,7 +107,11 @@
       title="Drag to change the height of the bench"
       bind:value={bench}
       onpointerdown={(event) => event.preventDefault()}
-      use:draggable={{ onstart: () => (benchBefore = bench), onmove: (_dx, dy) => resize(dy), onend: () => undefined }}
+      use:draggable={{
+        onstart: () => (benchBefore = bench),
+        onmove: (_dx, dy) => resize(dy),
+        onend: () => undefined
+      }}
     />
     <Bench />
   </div>

@@ -23,16 +23,22 @@
     />
   </span>
   <span class="gap"></span>
-  <button class="plain bare" disabled={!session.undoName} onclick={() => session.undo()} title="Undo (Ctrl Z)">
+  <button
+    class="plain bare"
+    disabled={!session.undoName}
+    onclick={() => session.undo()}
+    title="Undo (Ctrl Z)"
+  >
     <Undo size={16} />Undo{session.undoName ? `: ${session.undoName}` : ""}
   </button>
   <button
     class="plain bare"
     disabled={!session.redoName}
+    aria-label={session.redoName ? `Redo: ${session.redoName}` : "Redo"}
     onclick={() => session.redo()}
     title={session.redoName ? `Redo: ${session.redoName} (Ctrl Shift Z)` : "Redo (Ctrl Shift Z)"}
   >
-    <Redo size={16} />Redo<span class="visually-hidden">{session.redoName ? `: ${session.redoName}` : ""}</span>
+    <Redo size={16} />Redo
   </button>
   <span class="saved soft" role="status">{session.unsaved > 0 ? "saving…" : "saved"}</span>
   <button class="plain bare" onclick={() => (editor.dialog = "actions")} title="Find any action (Ctrl K)">

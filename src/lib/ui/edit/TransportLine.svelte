@@ -53,7 +53,12 @@
 </script>
 
 <div class="line" role="toolbar" aria-label="Transport">
-  <button class="plain" aria-label="Go to the start" title="Go to the start (Home)" onclick={() => transport.locate(0)}>
+  <button
+    class="plain"
+    aria-label="Go to the start"
+    title="Go to the start (Home)"
+    onclick={() => transport.locate(0)}
+  >
     <SkipBack size={16} />
   </button>
   <button
@@ -73,37 +78,71 @@
   >
     <Repeat size={16} />
   </button>
-  <TypedField label="Position" text={formatTime(transport.position / sampleRate)} width="96px" commit={locate} title="Position: type a time" />
+  <TypedField
+    label="Position"
+    text={formatTime(transport.position / sampleRate)}
+    width="96px"
+    commit={locate}
+    title="Position: type a time"
+  />
   <span class="soft">range</span>
-  <TypedField label="Range from" text={range ? formatTime(range.from / sampleRate) : "–"} width="90px" commit={setFrom} />
+  <TypedField
+    label="Range from"
+    text={range ? formatTime(range.from / sampleRate) : "–"}
+    width="90px"
+    commit={setFrom}
+  />
   <span class="soft" aria-hidden="true">to</span>
-  <TypedField label="Range to" text={range ? formatTime(range.to / sampleRate) : "–"} width="90px" commit={setTo} />
+  <TypedField
+    label="Range to"
+    text={range ? formatTime(range.to / sampleRate) : "–"}
+    width="90px"
+    commit={setTo}
+  />
   <span class="number length">{range ? `${((range.to - range.from) / sampleRate).toFixed(3)} s` : ""}</span>
   <span class="gap"></span>
   <div class="meters" role="group" aria-label="Live loudness">
     {#each meters as meter (meter.short)}
       <span class="meter" title="{meter.name} in {meter.unit}" data-meter={meter.short}>
         <span class="tag" aria-hidden="true">{meter.short}</span>
-        <span class="number value" aria-label="{meter.name}: {formatDb(meter.value)} {meter.unit}" role="img">{formatDb(meter.value)}</span>
-        <span class="bar" class:hot={meter.value > -1} class:warm={meter.value > -9 && meter.value <= -1} aria-hidden="true"
-          ><span style:width="{share(meter.value) * 100}%"></span></span
+        <span class="number value" aria-label="{meter.name}: {formatDb(meter.value)} {meter.unit}" role="img"
+          >{formatDb(meter.value)}</span
+        >
+        <span
+          class="bar"
+          class:hot={meter.value > -1}
+          class:warm={meter.value > -9 && meter.value <= -1}
+          aria-hidden="true"><span style:width="{share(meter.value) * 100}%"></span></span
         >
       </span>
     {/each}
     <span class="soft unit">LUFS · dBTP</span>
   </div>
   <span class="zoom" role="group" aria-label="Zoom">
-    <button class="plain bare" aria-label="Draw waveforms lower" title="Draw waveforms lower" onclick={() => view.taller(0.5)}
-      ><RowCollapse size={16} /></button
+    <button
+      class="plain bare"
+      aria-label="Draw waveforms lower"
+      title="Draw waveforms lower"
+      onclick={() => view.taller(0.5)}><RowCollapse size={16} /></button
     >
-    <button class="plain bare" aria-label="Draw waveforms taller" title="Draw waveforms taller (×{view.height})" onclick={() => view.taller(2)}
-      ><RowExpand size={16} /></button
+    <button
+      class="plain bare"
+      aria-label="Draw waveforms taller"
+      title="Draw waveforms taller (×{view.height})"
+      onclick={() => view.taller(2)}><RowExpand size={16} /></button
     >
-    <button class="plain bare" aria-label="Zoom out" title="Zoom out (-)" onclick={() => view.zoom(0.5)}><ZoomOut size={16} /></button>
-    <button class="plain bare" aria-label="Show the whole programme" title="Show the whole programme (A)" onclick={() => editor.showAll()}
-      ><ZoomFit size={16} /></button
+    <button class="plain bare" aria-label="Zoom out" title="Zoom out (-)" onclick={() => view.zoom(0.5)}
+      ><ZoomOut size={16} /></button
     >
-    <button class="plain bare" aria-label="Zoom in" title="Zoom in (+)" onclick={() => view.zoom(2)}><ZoomIn size={16} /></button>
+    <button
+      class="plain bare"
+      aria-label="Show the whole programme"
+      title="Show the whole programme (A)"
+      onclick={() => editor.showAll()}><ZoomFit size={16} /></button
+    >
+    <button class="plain bare" aria-label="Zoom in" title="Zoom in (+)" onclick={() => view.zoom(2)}
+      ><ZoomIn size={16} /></button
+    >
   </span>
 </div>
 

@@ -19,7 +19,10 @@ async function call<T>(method: string, url: string, body?: unknown): Promise<T> 
       body: body === undefined ? undefined : JSON.stringify(body)
     });
   } catch {
-    throw new Refused(0, "Wring's server does not answer. Is it still running? What you see may not be saved.");
+    throw new Refused(
+      0,
+      "Wring's server does not answer. Is it still running? What you see may not be saved."
+    );
   }
   const value = (await answer.json()) as T & { error?: string };
   if (!answer.ok) throw new Refused(answer.status, value.error ?? "Wring's server could not do that.");

@@ -15,7 +15,12 @@ export function newStep(effect: EffectDescription, params: Params = {}): Step {
 
 /** Steps of a preset with fresh ids. */
 export function freshSteps(recipe: readonly RecipeStep[]): Step[] {
-  return recipe.map((step) => ({ id: newId(), effect: step.effect, on: step.on, params: { ...step.params } }));
+  return recipe.map((step) => ({
+    id: newId(),
+    effect: step.effect,
+    on: step.on,
+    params: { ...step.params }
+  }));
 }
 
 /** Adds a recording as a clip: to a track at a position, else to the selected clip's track, or the first, at the playhead. */
@@ -55,7 +60,12 @@ export function addStep(editor: Editor, effect: EffectDescription): void {
 export function setFade(editor: Editor, edge: "in" | "out", length: number, curve: FadeCurve): void {
   const { clipIds } = editor.selection;
   if (clipIds.length > 0)
-    editor.session.run({ type: "clip.fade", clipIds: [...clipIds], edge, fade: { length: Math.max(0, Math.round(length)), curve } });
+    editor.session.run({
+      type: "clip.fade",
+      clipIds: [...clipIds],
+      edge,
+      fade: { length: Math.max(0, Math.round(length)), curve }
+    });
 }
 
 function splitAtPlayhead(editor: Editor): void {
@@ -80,19 +90,24 @@ function duplicate(editor: Editor): void {
     start: clip.start + clip.length,
     steps: clip.steps.map((s) => ({ ...s, id: newId(), params: { ...s.params } }))
   };
-  if (editor.session.run({ type: "clip.add", trackId: track.id, clip: copy })) editor.selection.choose(copy.id);
+  if (editor.session.run({ type: "clip.add", trackId: track.id, clip: copy }))
+    editor.selection.choose(copy.id);
 }
 
 function removeSelected(editor: Editor): void {
   const { clipIds } = editor.selection;
-  if (clipIds.length > 0 && editor.session.run({ type: "clip.remove", clipIds: [...clipIds] })) editor.selection.clear();
+  if (clipIds.length > 0 && editor.session.run({ type: "clip.remove", clipIds: [...clipIds] }))
+    editor.selection.clear();
 }
 
 function setRangeEdge(editor: Editor, edge: "from" | "to"): void {
   const at = editor.transport.position;
   const { range } = editor.selection;
   const second = editor.sampleRate;
-  const next = edge === "from" ? { from: at, to: range && range.to > at ? range.to : at + second } : { from: range && range.from < at ? range.from : Math.max(0, at - second), to: at };
+  const next =
+    edge === "from"
+      ? { from: at, to: range && range.to > at ? range.to : at + second }
+      : { from: range && range.from < at ? range.from : Math.max(0, at - second), to: at };
   if (next.to > next.from) editor.selection.range = next;
 }
 
@@ -132,10 +147,27 @@ export const actions: readonly Action[] = [
     enabled: always,
     run: (e) => (e.transport.looping = !e.transport.looping)
   },
-  { id: "rangeFrom", name: "Range begins at the playhead", keys: ",", enabled: always, run: (e) => setRangeEdge(e, "from") },
-  { id: "rangeTo", name: "Range ends at the playhead", keys: ".", enabled: always, run: (e) => setRangeEdge(e, "to") },
+  {
+    id: "rangeFrom",
+    name: "Range begins at the playhead",
+    keys: ",",
+    enabled: always,
+    run: (e) => setRangeEdge(e, "from")
+  },
+  {
+    id: "rangeTo",
+    name: "Range ends at the playhead",
+    keys: ".",
+    enabled: always,
+    run: (e) => setRangeEdge(e, "to")
+  },
   { id: "rangeClip", name: "Range over the selected clip", enabled: withClip, run: rangeOfSelection },
-  { id: "noRange", name: "Remove the range", enabled: (e) => e.selection.range !== null, run: (e) => (e.selection.range = null) },
+  {
+    id: "noRange",
+    name: "Remove the range",
+    enabled: (e) => e.selection.range !== null,
+    run: (e) => (e.selection.range = null)
+  },
   {
     id: "listen",
     name: "Switch between before and after",
@@ -150,8 +182,20 @@ export const actions: readonly Action[] = [
     enabled: withClip,
     run: (e) => (e.transport.equalLoudness = !e.transport.equalLoudness)
   },
-  { id: "undo", name: "Undo", keys: "$mod+z", enabled: (e) => e.session.undoName !== null, run: (e) => e.session.undo() },
-  { id: "redo", name: "Redo", keys: "$mod+Shift+z", enabled: (e) => e.session.redoName !== null, run: (e) => e.session.redo() },
+  {
+    id: "undo",
+    name: "Undo",
+    keys: "$mod+z",
+    enabled: (e) => e.session.undoName !== null,
+    run: (e) => e.session.undo()
+  },
+  {
+    id: "redo",
+    name: "Redo",
+    keys: "$mod+Shift+z",
+    enabled: (e) => e.session.redoName !== null,
+    run: (e) => e.session.redo()
+  },
   { id: "render", name: "Render the clip…", keys: "r", enabled: treated, run: (e) => (e.dialog = "render") },
   {
     id: "restore",
@@ -159,13 +203,21 @@ export const actions: readonly Action[] = [
     enabled: restorable,
     run: (e) => e.selection.clip && e.session.run({ type: "clip.restore", clipIds: [e.selection.clip.id] })
   },
-  { id: "measure", name: "Measure and normalize the clip…", keys: "n", enabled: withClip, run: (e) => (e.dialog = "measure") },
+  {
+    id: "measure",
+    name: "Measure and normalize the clip…",
+    keys: "n",
+    enabled: withClip,
+    run: (e) => (e.dialog = "measure")
+  },
   { id: "preset", name: "Save the chain as a preset…", enabled: treated, run: (e) => (e.dialog = "preset") },
   {
     id: "clearChain",
     name: "Remove all steps of the clip",
     enabled: treated,
-    run: (e) => e.selection.clip && e.session.run({ type: "chain.replace", clipId: e.selection.clip.id, steps: [], source: "" })
+    run: (e) =>
+      e.selection.clip &&
+      e.session.run({ type: "chain.replace", clipId: e.selection.clip.id, steps: [], source: "" })
   },
   { id: "split", name: "Split the clip at the playhead", keys: "x", enabled: withClip, run: splitAtPlayhead },
   { id: "duplicate", name: "Duplicate the clip", keys: "d", enabled: withClip, run: duplicate },
@@ -175,10 +227,16 @@ export const actions: readonly Action[] = [
     name: "Mute or unmute the selected clips",
     keys: "m",
     enabled: withClip,
-    run: (e) => e.session.run({ type: "clip.set", clipIds: [...e.selection.clipIds], muted: !e.selection.clip?.muted })
+    run: (e) =>
+      e.session.run({ type: "clip.set", clipIds: [...e.selection.clipIds], muted: !e.selection.clip?.muted })
   },
   { id: "track", name: "Add a track", keys: "t", enabled: always, run: addTrack },
-  { id: "section", name: "Name the range as a section…", enabled: (e) => e.selection.range !== null, run: (e) => (e.dialog = "section") },
+  {
+    id: "section",
+    name: "Name the range as a section…",
+    enabled: (e) => e.selection.range !== null,
+    run: (e) => (e.dialog = "section")
+  },
   { id: "zoomIn", name: "Zoom in", keys: "+", enabled: always, run: (e) => e.view.zoom(2) },
   { id: "zoomOut", name: "Zoom out", keys: "-", enabled: always, run: (e) => e.view.zoom(0.5) },
   { id: "zoomAll", name: "Show the whole programme", keys: "a", enabled: always, run: (e) => e.showAll() },
@@ -187,14 +245,40 @@ export const actions: readonly Action[] = [
     name: "Zoom to the selected clip",
     keys: "z",
     enabled: withClip,
-    run: (e) => e.selection.clip && e.view.show(e.selection.clip.start, e.selection.clip.start + e.selection.clip.length)
+    run: (e) =>
+      e.selection.clip &&
+      e.view.show(e.selection.clip.start, e.selection.clip.start + e.selection.clip.length)
   },
   { id: "taller", name: "Draw waveforms taller", enabled: always, run: (e) => e.view.taller(2) },
   { id: "lower", name: "Draw waveforms lower", enabled: always, run: (e) => e.view.taller(0.5) },
-  { id: "shelf", name: "Show or hide the shelf", keys: "s", enabled: always, run: (e) => (e.shelfOpen = !e.shelfOpen) },
-  { id: "export", name: "Export the mix…", keys: "e", enabled: (e) => programmeEnd(e.session.document) > 0, run: (e) => (e.dialog = "export") },
-  { id: "shortcuts", name: "Show all keys", keys: "Shift+?", enabled: always, run: (e) => (e.dialog = "shortcuts") },
-  { id: "actions", name: "Find an action", keys: "$mod+k", enabled: always, run: (e) => (e.dialog = "actions") }
+  {
+    id: "shelf",
+    name: "Show or hide the shelf",
+    keys: "s",
+    enabled: always,
+    run: (e) => (e.shelfOpen = !e.shelfOpen)
+  },
+  {
+    id: "export",
+    name: "Export the mix…",
+    keys: "e",
+    enabled: (e) => programmeEnd(e.session.document) > 0,
+    run: (e) => (e.dialog = "export")
+  },
+  {
+    id: "shortcuts",
+    name: "Show all keys",
+    keys: "Shift+?",
+    enabled: always,
+    run: (e) => (e.dialog = "shortcuts")
+  },
+  {
+    id: "actions",
+    name: "Find an action",
+    keys: "$mod+k",
+    enabled: always,
+    run: (e) => (e.dialog = "actions")
+  }
 ];
 
 /** The action of an id. */

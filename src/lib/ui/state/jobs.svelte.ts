@@ -8,8 +8,7 @@ import type { Session } from "./session.svelte";
 const CHUNK_BYTES = 16 << 20;
 
 type News =
-  | { readonly type: "document"; readonly revision: number }
-  | { readonly type: "job"; readonly job: JobView };
+  { readonly type: "document"; readonly revision: number } | { readonly type: "job"; readonly job: JobView };
 
 export interface Work {
   readonly id: string;
@@ -48,7 +47,8 @@ export class Jobs {
       id: job.id,
       title: job.title,
       progress: job.progress,
-      cancel: () => void api.post(`/api/jobs/${job.id}/cancel`).catch((error: unknown) => notices.fault(error))
+      cancel: () =>
+        void api.post(`/api/jobs/${job.id}/cancel`).catch((error: unknown) => notices.fault(error))
     }));
     return [...this.#uploads, ...jobs];
   }
@@ -69,10 +69,12 @@ export class Jobs {
 
   #done(job: JobView): void {
     if (job.kind === "measure") this.measured = { jobId: job.id, result: job.result as MeasureView };
-    if (job.kind === "render") notices.news(`${job.title}: done. The chain stays; restore takes the render away again.`);
+    if (job.kind === "render")
+      notices.news(`${job.title}: done. The chain stays; restore takes the render away again.`);
     if (job.kind === "export") {
       const { fileName, bytes, measurement } = job.result as ExportView;
-      const loudness = measurement.integratedLufs === null ? "silent" : `${measurement.integratedLufs.toFixed(1)} LUFS`;
+      const loudness =
+        measurement.integratedLufs === null ? "silent" : `${measurement.integratedLufs.toFixed(1)} LUFS`;
       const peak = measurement.truePeakDbtp === null ? "" : `, ${measurement.truePeakDbtp.toFixed(1)} dBTP`;
       notices.news(`${fileName} is ready: ${loudness}${peak}, ${(bytes / 1e6).toFixed(1)} MB. `, {
         href: `/api/jobs/${job.id}/file`,
@@ -99,7 +101,8 @@ export class Jobs {
   async #refresh(id: string): Promise<void> {
     const job = await api.get<JobView>(`/api/jobs/${id}`);
     const known = this.#jobs.some((j) => j.id === id);
-    if (known && job.state !== "queued" && job.state !== "running") this.#jobs = this.#jobs.filter((j) => j.id !== id);
+    if (known && job.state !== "queued" && job.state !== "running")
+      this.#jobs = this.#jobs.filter((j) => j.id !== id);
   }
 
   /** Uploads files one after the other side by side; each becomes a recording. */
@@ -111,7 +114,8 @@ export class Jobs {
     const id = crypto.randomUUID();
     const set = (progress: number | null) => {
       const others = this.#uploads.filter((u) => u.id !== id);
-      this.#uploads = progress === null ? others : [...others, { id, title: `Upload ${file.name}`, progress, cancel }];
+      this.#uploads =
+        progress === null ? others : [...others, { id, title: `Upload ${file.name}`, progress, cancel }];
     };
     const upload = new Upload(file, {
       endpoint: "/api/uploads",

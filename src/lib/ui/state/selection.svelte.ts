@@ -30,7 +30,10 @@ export class Selection {
 
   /** Selects one clip, or adds and removes it when `more`. */
   choose(clipId: string, more = false): void {
-    if (more) this.clipIds = this.has(clipId) ? this.clipIds.filter((id) => id !== clipId) : [...this.clipIds, clipId];
+    if (more)
+      this.clipIds = this.has(clipId)
+        ? this.clipIds.filter((id) => id !== clipId)
+        : [...this.clipIds, clipId];
     else if (!(this.clipIds.length === 1 && this.clipIds[0] === clipId)) this.clipIds = [clipId];
     if (!this.clip?.steps.some((s) => s.id === this.stepId)) this.stepId = this.clip?.steps[0]?.id ?? null;
   }

@@ -68,11 +68,13 @@ export class Session {
   }
 
   undo(): void {
-    if (this.undoName) this.#queue(() => this.#send("history", { revision: this.#revision, direction: "undo" }));
+    if (this.undoName)
+      this.#queue(() => this.#send("history", { revision: this.#revision, direction: "undo" }));
   }
 
   redo(): void {
-    if (this.redoName) this.#queue(() => this.#send("history", { revision: this.#revision, direction: "redo" }));
+    if (this.redoName)
+      this.#queue(() => this.#send("history", { revision: this.#revision, direction: "redo" }));
   }
 
   #queue(work: () => Promise<void>): void {
@@ -112,7 +114,8 @@ export class Session {
   /** The server has a newer revision: from a finished job or another window. */
   heardOf(revision: number): void {
     if (revision <= this.#revision) return;
-    this.#queue(async () => {
+    // Behind our own edits, which may be what the news is about; not one of them, so it is not counted as unsaved.
+    this.#tail = this.#tail.then(async () => {
       if (revision > this.#revision) await this.reload().catch((error: unknown) => notices.fault(error));
     });
   }

@@ -6,7 +6,12 @@ import type { Analysis } from "./analysis.svelte";
 import type { Selection } from "./selection.svelte";
 import type { Session } from "./session.svelte";
 
-const SILENT: LiveLevels = { momentary: -Infinity, shortTerm: -Infinity, integrated: -Infinity, truePeak: -Infinity };
+const SILENT: LiveLevels = {
+  momentary: -Infinity,
+  shortTerm: -Infinity,
+  integrated: -Infinity,
+  truePeak: -Infinity
+};
 
 /** Playing, the playhead, the loop, the meters, before and after. */
 export class Transport {
@@ -81,7 +86,10 @@ export class Transport {
 
   play(): void {
     const { range } = this.selection;
-    const from = this.looping && range && (this.position < range.from || this.position >= range.to) ? range.from : this.position;
+    const from =
+      this.looping && range && (this.position < range.from || this.position >= range.to)
+        ? range.from
+        : this.position;
     this.levels = SILENT;
     void this.#player.play(from).catch((error: unknown) => notices.fault(error));
   }

@@ -42,7 +42,8 @@ export class TimelineView {
 
   /** Turns the page when a frame leaves it. */
   follow(frame: number): void {
-    if (frame < this.left || frame > this.left + this.frames) this.left = Math.max(0, frame - this.frames * 0.05);
+    if (frame < this.left || frame > this.left + this.frames)
+      this.left = Math.max(0, frame - this.frames * 0.05);
   }
 
   taller(factor: number): void {

@@ -38,7 +38,10 @@ export function clipsNamed(doc: Document, ids: readonly string[]): string {
 }
 
 /** Frames that the window of a clip may show: those of its recording. */
-export function needWindow(doc: Document, clip: Pick<Clip, "recordingId" | "offset" | "length" | "name">): void {
+export function needWindow(
+  doc: Document,
+  clip: Pick<Clip, "recordingId" | "offset" | "length" | "name">
+): void {
   const recording = needRecording(doc, clip.recordingId);
   if (clip.offset + clip.length > recording.frames)
     throw new CommandRefused(`"${clip.name}" would reach beyond the end of its recording.`);

@@ -33,7 +33,9 @@ export const recordingRemove = kind({
       .flatMap((t) => t.clips)
       .filter((clip) => clip.recordingId === recording.id || clip.render?.recordingId === recording.id);
     if (users.length > 0)
-      throw new CommandRefused(`"${recording.name}" is used by ${users.map((u) => `"${u.name}"`).join(", ")}.`);
+      throw new CommandRefused(
+        `"${recording.name}" is used by ${users.map((u) => `"${u.name}"`).join(", ")}.`
+      );
     doc.recordings.splice(doc.recordings.indexOf(recording), 1);
   }
 });

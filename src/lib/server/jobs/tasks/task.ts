@@ -78,7 +78,8 @@ export interface EnsureTask extends TaskBase {
 }
 
 export type Task = EnsureTask | ImportTask | RenderTask | MeasureTask | ExportTask;
-export type TaskResult = { readonly frames: number } | ImportResult | RenderResult | MeasureResult | ExportResult;
+export type TaskResult =
+  { readonly frames: number } | ImportResult | RenderResult | MeasureResult | ExportResult;
 
 /** Reports the share that is done, 0 to 1. */
 export type Tick = (share: number) => void;

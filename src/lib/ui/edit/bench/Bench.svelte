@@ -28,7 +28,10 @@
 <section class="bench" aria-label="Bench">
   {#if !clip}
     <div class="empty">
-      <p><strong>The bench is empty.</strong> Select a clip on a track to treat it: steps, fades, before and after, render.</p>
+      <p>
+        <strong>The bench is empty.</strong> Select a clip on a track to treat it: steps, fades, before and after,
+        render.
+      </p>
       <p class="soft">Space plays, Ctrl K finds any action, ? shows all keys.</p>
     </div>
   {:else}
@@ -41,7 +44,11 @@
       />
       {#if selection.clipIds.length > 1}<span class="soft">and {selection.clipIds.length - 1} more</span>{/if}
       {#if others.length > 0}
-        <span class="soft" title="The same recording: {others.map((c) => c.name).join(', ')}. What you do here changes this clip only."
+        <span
+          class="soft"
+          title="The same recording: {others
+            .map((c) => c.name)
+            .join(', ')}. What you do here changes this clip only."
           >used by {others.length} other clip{others.length === 1 ? "" : "s"}</span
         >
       {/if}
@@ -50,10 +57,16 @@
     <div class="strip">
       <FadeFields {clip} />
       <span class="gap"></span>
-      {#if state === "stale"}<span class="warn" role="status">The render no longer matches; the chain plays live.</span>{/if}
+      {#if state === "stale"}<span class="warn" role="status"
+          >The render no longer matches; the chain plays live.</span
+        >{/if}
       <button class="plain" onclick={() => actionOf("measure").run(editor)}>Measure…</button>
-      <button class="plain" disabled={clip.steps.length === 0} onclick={() => actionOf("preset").run(editor)}>Save preset…</button>
-      <button class="plain" disabled={!clip.render} onclick={() => actionOf("restore").run(editor)}>Restore</button>
+      <button class="plain" disabled={clip.steps.length === 0} onclick={() => actionOf("preset").run(editor)}
+        >Save preset…</button
+      >
+      <button class="plain" disabled={!clip.render} onclick={() => actionOf("restore").run(editor)}
+        >Restore</button
+      >
       <button class="plain" disabled={!steps} onclick={() => actionOf("render").run(editor)}
         >{state === "stale" ? "Render again…" : "Render…"}</button
       >
@@ -64,7 +77,10 @@
         {#key step.id}<StepPanel {clip} {step} />{/key}
       {:else}
         <div class="hint soft">
-          <p>This clip is untreated. Add a step at the left: type <em>comp</em>, <em>eq</em>, <em>gain</em> or <em>lim</em>.</p>
+          <p>
+            This clip is untreated. Add a step at the left: type <em>comp</em>, <em>eq</em>, <em>gain</em> or
+            <em>lim</em>.
+          </p>
           <p>Or apply a saved preset from the shelf.</p>
         </div>
       {/if}

@@ -11,7 +11,10 @@
 
   // Both are drawn by one factor, so that quiet sound can be seen and the difference stays true.
   const factor = $derived.by(() => {
-    const top = [analysis.before, analysis.after].reduce((a, p) => p?.reduce((b, v) => Math.max(b, v), a) ?? a, 0.05);
+    const top = [analysis.before, analysis.after].reduce(
+      (a, p) => p?.reduce((b, v) => Math.max(b, v), a) ?? a,
+      0.05
+    );
     return 1 / top;
   });
 
@@ -34,7 +37,12 @@
 
 <div class="strip">
   <div class="picture" bind:clientWidth={width}>
-    <svg {width} height={HALF * 2} role="img" aria-label="Waveform before the chain, above, and after it, below">
+    <svg
+      {width}
+      height={HALF * 2}
+      role="img"
+      aria-label="Waveform before the chain, above, and after it, below"
+    >
       <path class="before" d={path(analysis.before, 1)} />
       <path class="after" d={path(analysis.after, -1)} />
       <line x1="0" x2={width} y1={HALF} y2={HALF} />

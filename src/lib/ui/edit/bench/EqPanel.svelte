@@ -32,11 +32,12 @@
     return line()(points) ?? "";
   });
 
-  const param = (id: string) => parametricEq.params.find((p) => p.id === id)!;
+  const byId = new Map(parametricEq.params.map((p) => [p.id, p]));
+  const gainOf = (n: number) => (bandUses(choice(params, `type${n}`)).gain ? num(params, `gain${n}`) : 0);
   const short = (hertz: number) => (hertz >= 1000 ? `${hertz / 1000}k` : String(hertz));
 
   function pointY(n: number): number {
-    return y(bandUses(choice(params, `type${n}`)).gain ? num(params, `gain${n}`) : 0);
+    return y(gainOf(n));
   }
 
   let from = { x: 0, y: 0 };
@@ -85,26 +86,35 @@
   </div>
   <div class="table" role="table" aria-label="Bands">
     <div class="row head soft" role="row">
-      {#each ["band", "type", "frequency", "gain", "Q or slope"] as title (title)}<span role="columnheader">{title}</span>{/each}
+      {#each ["band", "type", "frequency", "gain", "Q or slope"] as title (title)}<span role="columnheader"
+          >{title}</span
+        >{/each}
     </div>
     {#each bands as n (n)}
       {@const uses = bandUses(choice(params, `type${n}`))}
       <div class="row" role="row" class:off={!isOn(params, `on${n}`)}>
         {#snippet cell(id: string)}
-          <ParamField
-            compact
-            prefix="Band {n}"
-            param={param(`${id}${n}`)}
-            value={params[`${id}${n}`]}
-            draft={(value) => draft({ [`${id}${n}`]: value })}
-            commit={(value) => commit({ [`${id}${n}`]: value })}
-          />
+          {@const param = byId.get(`${id}${n}`)}
+          {#if param}
+            <ParamField
+              compact
+              prefix="Band {n}"
+              {param}
+              value={params[param.id]}
+              draft={(value) => draft({ [param.id]: value })}
+              commit={(value) => commit({ [param.id]: value })}
+            />
+          {/if}
         {/snippet}
         <span role="cell" class="number">{@render cell("on")} {n}</span>
         <span role="cell">{@render cell("type")}</span>
         <span role="cell">{@render cell("freq")}</span>
-        <span role="cell">{#if uses.gain}{@render cell("gain")}{:else}–{/if}</span>
-        <span role="cell">{#if uses.slope}{@render cell("slope")}{:else if uses.q}{@render cell("q")}{/if}</span>
+        <span role="cell"
+          >{#if uses.gain}{@render cell("gain")}{:else}–{/if}</span
+        >
+        <span role="cell"
+          >{#if uses.slope}{@render cell("slope")}{:else if uses.q}{@render cell("q")}{/if}</span
+        >
       </div>
     {/each}
   </div>

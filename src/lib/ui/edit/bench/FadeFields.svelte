@@ -69,7 +69,8 @@
     text={`${formatDb(clip.gainDb, 1, true)} dB`}
     width="72px"
     commit={setGain}
-    step={(d, fine) => gain(Math.max(-96, Math.min(48, Math.round((clip.gainDb + d * (fine ? 0.1 : 0.5)) * 10) / 10)))}
+    step={(d, fine) =>
+      gain(Math.max(-96, Math.min(48, Math.round((clip.gainDb + d * (fine ? 0.1 : 0.5)) * 10) / 10)))}
     reset={() => gain(0)}
   />
 </span>

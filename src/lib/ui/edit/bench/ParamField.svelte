@@ -51,8 +51,14 @@
 {:else if param.kind === "choice"}
   <div class="field" class:compact title={param.help}>
     {#if !compact}<span class="label" aria-hidden="true">{param.name}</span>{/if}
-    <select class="typed" aria-label={name} value={value as string} onchange={(event) => commit(event.currentTarget.value)}>
-      {#each param.choices as choice (choice.value)}<option value={choice.value}>{choice.label}</option>{/each}
+    <select
+      class="typed"
+      aria-label={name}
+      value={value as string}
+      onchange={(event) => commit(event.currentTarget.value)}
+    >
+      {#each param.choices as choice (choice.value)}<option value={choice.value}>{choice.label}</option
+        >{/each}
     </select>
   </div>
 {:else}

@@ -52,7 +52,10 @@
   function finalize(event: CustomEvent<DndEvent<Step>>): void {
     const { items, info } = event.detail;
     dragged = null;
-    move(info.id, items.findIndex((s) => s.id === info.id));
+    move(
+      info.id,
+      items.findIndex((s) => s.id === info.id)
+    );
   }
 
   function move(stepId: string, index: number): void {
@@ -71,7 +74,8 @@
     if (event.altKey && event.key === "ArrowUp") move(step.id, index - 1);
     else if (event.altKey && event.key === "ArrowDown") move(step.id, index + 1);
     else if (event.key === "Delete" || event.key === "Backspace") remove(step, index);
-    else if (event.key === "o") session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on });
+    else if (event.key === "o")
+      session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on });
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -80,7 +84,9 @@
 
 <section class="sheet" aria-label="Sheet: the chain of {clip.name}">
   <div class="row head soft">
-    <span></span><span>step</span><span class="right">in → out LUFS</span><span class="right">LU</span><span class="right">dBTP</span>
+    <span></span><span>step</span><span class="right">in → out LUFS</span><span class="right">LU</span><span
+      class="right">dBTP</span
+    >
     <span></span><span></span>
   </div>
   <div class="row source">
@@ -91,7 +97,14 @@
   <div
     class="steps"
     role="list"
-    use:dndzone={{ items: rows, flipDurationMs: 0, dropTargetStyle: {}, zoneTabIndex: -1, zoneItemTabIndex: -1, type: "steps" }}
+    use:dndzone={{
+      items: rows,
+      flipDurationMs: 0,
+      dropTargetStyle: {},
+      zoneTabIndex: -1,
+      zoneItemTabIndex: -1,
+      type: "steps"
+    }}
     onconsider={consider}
     onfinalize={finalize}
   >
@@ -99,7 +112,9 @@
       {@const after = analysis.afterStep(step.id)}
       {@const effect = effectOf(step.effect)}
       <div class="row step" class:chosen={selection.stepId === step.id} class:off={!step.on} role="listitem">
-        <span class="grip" title="Drag to move; Alt with an arrow key moves it too"><Draggable size={16} /></span>
+        <span class="grip" title="Drag to move; Alt with an arrow key moves it too"
+          ><Draggable size={16} /></span
+        >
         <button
           class="what"
           aria-current={selection.stepId === step.id}
@@ -123,15 +138,20 @@
           onclick={() => session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on })}
           >{stateOf(index, step) === "rendered" ? "rendered" : step.on ? "live" : "off"}</button
         >
-        <button class="plain bare" aria-label="Remove {effect.name}" title="Remove" onclick={() => remove(step, index)}
-          ><Close size={16} /></button
+        <button
+          class="plain bare"
+          aria-label="Remove {effect.name}"
+          title="Remove"
+          onclick={() => remove(step, index)}><Close size={16} /></button
         >
       </div>
     {/each}
   </div>
   <AddStep />
   {#if analysis.progress < 1}
-    <div class="measuring soft" role="status">measuring levels… <span class="number">{Math.round(analysis.progress * 100)} %</span></div>
+    <div class="measuring soft" role="status">
+      measuring levels… <span class="number">{Math.round(analysis.progress * 100)} %</span>
+    </div>
   {/if}
 </section>
 

@@ -32,11 +32,19 @@
   <header>
     <h3>{effect.name}</h3>
     <span class="soft help">{effect.help}</span>
-    <select class="typed" aria-label="Preset of {effect.name}" value="" onchange={(event) => preset(event.currentTarget.value)}>
+    <select
+      class="typed"
+      aria-label="Preset of {effect.name}"
+      value=""
+      onchange={(event) => preset(event.currentTarget.value)}
+    >
       <option value="" disabled>Preset…</option>
       {#each effect.presets as p (p.name)}<option>{p.name}</option>{/each}
     </select>
-    <button class="plain" aria-pressed={step.on} onclick={() => session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on })}
+    <button
+      class="plain"
+      aria-pressed={step.on}
+      onclick={() => session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on })}
       >{step.on ? "On" : "Off"}</button
     >
     <button class="plain" onclick={() => commit(defaultParams(effect))}>Default</button>

@@ -27,7 +27,9 @@
     });
     return line()(points) ?? "";
   });
-  const summary = $derived(`-40 dB in gives ${formatDb(out(-40))} dB out, 0 dB in gives ${formatDb(out(0))} dB out`);
+  const summary = $derived(
+    `-40 dB in gives ${formatDb(out(-40))} dB out, 0 dB in gives ${formatDb(out(0))} dB out`
+  );
 </script>
 
 <svg width={SIZE} height={SIZE} role="img" aria-label="Transfer curve: {summary}">

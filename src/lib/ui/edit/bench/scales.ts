@@ -17,7 +17,10 @@ export function sliderOf(param: NumberParam, value: number): number {
 /** Value of a slider position, rounded to the decimals that are shown. */
 export function valueOfSlider(param: NumberParam, position: number): number {
   const t = position / STEPS;
-  const raw = param.scale === "log" ? param.min * (param.max / param.min) ** t : param.min + t * (param.max - param.min);
+  const raw =
+    param.scale === "log"
+      ? param.min * (param.max / param.min) ** t
+      : param.min + t * (param.max - param.min);
   return rounded(param, raw);
 }
 

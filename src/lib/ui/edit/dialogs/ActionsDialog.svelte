@@ -41,7 +41,11 @@
   }
 </script>
 
-<dialog bind:this={box} aria-label="Find an action" onclose={() => editor.dialog === "actions" && (editor.dialog = null)}>
+<dialog
+  bind:this={box}
+  aria-label="Find an action"
+  onclose={() => editor.dialog === "actions" && (editor.dialog = null)}
+>
   <input
     bind:this={field}
     class="typed"

@@ -44,15 +44,25 @@
         <RadioButton
           value="range"
           disabled={!selection.range}
-          labelText={selection.range ? `The range, ${time(selection.range.from)} to ${time(selection.range.to)}` : "The range (none is selected)"}
+          labelText={selection.range
+            ? `The range, ${time(selection.range.from)} to ${time(selection.range.to)}`
+            : "The range (none is selected)"}
         />
       </RadioButtonGroup>
-      <RadioButtonGroup legendText="WAV, stereo, {sampleRate / 1000} kHz" orientation="vertical" bind:selected={format}>
+      <RadioButtonGroup
+        legendText="WAV, stereo, {sampleRate / 1000} kHz"
+        orientation="vertical"
+        bind:selected={format}
+      >
         <RadioButton value="int16" labelText="16 bit" />
         <RadioButton value="int24" labelText="24 bit" />
         <RadioButton value="float32" labelText="32 bit float, every sample exact" />
       </RadioButtonGroup>
-      <Checkbox labelText="Dither (triangular, ±1 step)" disabled={format === "float32"} bind:checked={dither} />
+      <Checkbox
+        labelText="Dither (triangular, ±1 step)"
+        disabled={format === "float32"}
+        bind:checked={dither}
+      />
       <p class="soft">About <span class="number">{(bytes / 1e6).toFixed(1)} MB</span>.</p>
     </div>
   {/if}

@@ -42,12 +42,17 @@
   const now = $derived(result?.treated[target] ?? null);
   const change = $derived(now === null ? undefined : wanted - now);
   const gain = $derived(clip && change !== undefined ? clip.gainDb + change : undefined);
-  const peak = $derived(result?.treated.truePeakDbtp === null || change === undefined || !result ? undefined : result.treated.truePeakDbtp + change);
+  const peak = $derived(
+    result?.treated.truePeakDbtp === null || change === undefined || !result
+      ? undefined
+      : result.treated.truePeakDbtp + change
+  );
   const fault = $derived.by(() => {
     if (level.trim() === "" || !Number.isFinite(wanted)) return "Type a level in decibels.";
     if (!result) return "";
     if (now === null) return "This clip is silent by that measure, so no gain brings it to a level.";
-    if (gain !== undefined && (gain > 48 || gain < -96)) return `That would need a clip gain of ${formatDb(gain, 1, true)} dB; +48 dB is the most.`;
+    if (gain !== undefined && (gain > 48 || gain < -96))
+      return `That would need a clip gain of ${formatDb(gain, 1, true)} dB; +48 dB is the most.`;
     return "";
   });
   const text = (value: number | null) => formatDb(value ?? -Infinity);
@@ -81,7 +86,11 @@
   {:else}
     <table>
       <thead>
-        <tr><th scope="col">Measure</th><th scope="col">Recording</th><th scope="col">Treated</th><th scope="col">Unit</th></tr>
+        <tr
+          ><th scope="col">Measure</th><th scope="col">Recording</th><th scope="col">Treated</th><th
+            scope="col">Unit</th
+          ></tr
+        >
       </thead>
       <tbody>
         {#each rows as [key, name, unit] (key)}
@@ -95,7 +104,8 @@
       </tbody>
     </table>
     <p class="soft small">
-      ITU-R BS.1770 and EBU R 128, as heard in the stereo mix: a mono recording sounds on both sides. Treated is with chain, gain and fades.
+      ITU-R BS.1770 and EBU R 128, as heard in the stereo mix: a mono recording sounds on both sides. Treated
+      is with chain, gain and fades.
     </p>
     <div class="normalize">
       <label
@@ -109,12 +119,21 @@
           {#each targets as [key, name] (key)}<option value={key}>{name.toLowerCase()}</option>{/each}
         </select></label
       >
-      <label>to <input class="typed" size="7" bind:value={level} aria-label="Level to normalize to" aria-invalid={fault !== ""} /></label>
+      <label
+        >to <input
+          class="typed"
+          size="7"
+          bind:value={level}
+          aria-label="Level to normalize to"
+          aria-invalid={fault !== ""}
+        /></label
+      >
       <span class="soft">{rows.find(([key]) => key === target)?.[2]}</span>
     </div>
     <p role="status" class:warn={fault !== "" || (peak !== undefined && peak > 0)}>
       {#if fault}{fault}{:else if change !== undefined && peak !== undefined}
-        Changes the clip's gain by {formatDb(change, 2, true)} dB; its true peak will be {formatDb(peak, 1)} dBTP{peak > 0
+        Changes the clip's gain by {formatDb(change, 2, true)} dB; its true peak will be {formatDb(peak, 1)} dBTP{peak >
+        0
           ? ": above full scale, add a limiter first."
           : "."}
       {/if}

@@ -14,7 +14,9 @@
   const handleSeconds = $derived(parseTime(handles));
   const tailSeconds = $derived(parseTime(tailText));
   const badHandles = $derived(handleSeconds === undefined || handleSeconds < 0 || handleSeconds > 3600);
-  const badTail = $derived(tail === "fixed" && (tailSeconds === undefined || tailSeconds < 0 || tailSeconds > 60));
+  const badTail = $derived(
+    tail === "fixed" && (tailSeconds === undefined || tailSeconds < 0 || tailSeconds > 60)
+  );
   const have = $derived.by(() => {
     if (!clip || handleSeconds === undefined) return "";
     const total = findRecording(session.document, clip.recordingId)?.frames ?? 0;
@@ -48,8 +50,8 @@
   on:click:button--secondary={() => (editor.dialog = null)}
 >
   <p>
-    Makes a new recording from the clip's chain. The steps stay with the clip, and Restore takes the render away again. Inside the
-    clip it sounds exactly as now.
+    Makes a new recording from the clip's chain. The steps stay with the clip, and Restore takes the render
+    away again. Inside the clip it sounds exactly as now.
   </p>
   <TextInput
     size="sm"
@@ -64,7 +66,13 @@
     <RadioButton value="fixed" labelText="Of a fixed length" />
   </RadioButtonGroup>
   {#if tail === "fixed"}
-    <TextInput size="sm" labelText="Length of the tail" bind:value={tailText} invalid={badTail} invalidText="A time up to 60 s." />
+    <TextInput
+      size="sm"
+      labelText="Length of the tail"
+      bind:value={tailText}
+      invalid={badTail}
+      invalidText="A time up to 60 s."
+    />
   {/if}
 </Modal>
 

@@ -14,7 +14,11 @@
   let picker: HTMLInputElement | undefined = $state();
 
   function channels(recording: Recording): string {
-    return recording.channels === 1 ? "mono" : recording.channels === 2 ? "stereo" : `${recording.channels} ch`;
+    return recording.channels === 1
+      ? "mono"
+      : recording.channels === 2
+        ? "stereo"
+        : `${recording.channels} ch`;
   }
 
   function apply(name: string, steps: Parameters<typeof freshSteps>[0]): void {
@@ -25,16 +29,25 @@
 </script>
 
 <aside class="shelf" aria-label="Shelf">
-  <div class="tabs" role="tablist" aria-label="Shelf">
-    <button role="tab" aria-selected={tab === "recordings"} onclick={() => (tab = "recordings")}>Recordings</button>
-    <button role="tab" aria-selected={tab === "presets"} onclick={() => (tab = "presets")}>Presets</button>
-    <button class="plain bare close" aria-label="Hide the shelf" title="Hide the shelf (S)" onclick={() => (editor.shelfOpen = false)}
-      ><Close size={16} /></button
+  <div class="tabs">
+    <div class="tablist" role="tablist" aria-label="Shelf">
+      <button role="tab" aria-selected={tab === "recordings"} onclick={() => (tab = "recordings")}
+        >Recordings</button
+      >
+      <button role="tab" aria-selected={tab === "presets"} onclick={() => (tab = "presets")}>Presets</button>
+    </div>
+    <button
+      class="plain bare close"
+      aria-label="Hide the shelf"
+      title="Hide the shelf (S)"
+      onclick={() => (editor.shelfOpen = false)}><Close size={16} /></button
     >
   </div>
   {#if tab === "recordings"}
     <div class="list" role="tabpanel" aria-label="Recordings">
-      <button class="plain wide" onclick={() => picker?.click()}><DocumentImport size={16} />Import WAV files…</button>
+      <button class="plain wide" onclick={() => picker?.click()}
+        ><DocumentImport size={16} />Import WAV files…</button
+      >
       <input
         bind:this={picker}
         class="visually-hidden"
@@ -60,7 +73,8 @@
           <span class="text">
             <span class="name">{recording.name}</span>
             <span class="soft number"
-              >{formatTime(recording.frames / editor.sampleRate, 1)} {channels(recording)}
+              >{formatTime(recording.frames / editor.sampleRate, 1)}
+              {channels(recording)}
               {recording.sampleRate / 1000}k{recording.kind === "render" ? " render" : ""}</span
             >
           </span>
@@ -99,8 +113,10 @@
             aria-label="Apply preset {preset.name}"
             onclick={() => apply(preset.name, preset.steps)}>Apply</button
           >
-          <button class="plain bare remove" aria-label="Delete preset {preset.name}" onclick={() => presets.remove(preset.id)}
-            ><TrashCan size={16} /></button
+          <button
+            class="plain bare remove"
+            aria-label="Delete preset {preset.name}"
+            onclick={() => presets.remove(preset.id)}><TrashCan size={16} /></button
           >
         </div>
       {:else}
@@ -125,6 +141,10 @@
     flex: none;
     align-items: stretch;
     border-bottom: 1px solid var(--w-rule);
+  }
+
+  .tablist {
+    display: flex;
   }
 
   .tabs [role="tab"] {

@@ -88,7 +88,13 @@
 
   function trimLeft(dx: number): void {
     const by = Math.max(-Math.min(origin.offset, origin.start), Math.min(origin.length - 1, frames(dx)));
-    preview({ type: "clip.trim", clipId: clip.id, start: origin.start + by, offset: origin.offset + by, length: origin.length - by });
+    preview({
+      type: "clip.trim",
+      clipId: clip.id,
+      start: origin.start + by,
+      offset: origin.offset + by,
+      length: origin.length - by
+    });
   }
 
   function trimRight(dx: number): void {
@@ -114,8 +120,14 @@
     }
     if (event.key !== "ArrowLeft" && event.key !== "ArrowRight") return;
     event.preventDefault();
-    const by = Math.round((event.shiftKey ? 0.001 : 0.01) * editor.sampleRate) * (event.key === "ArrowLeft" ? -1 : 1);
-    session.run({ type: "clip.move", clipId: clip.id, trackId: track.id, start: Math.max(0, clip.start + by) });
+    const by =
+      Math.round((event.shiftKey ? 0.001 : 0.01) * editor.sampleRate) * (event.key === "ArrowLeft" ? -1 : 1);
+    session.run({
+      type: "clip.move",
+      clipId: clip.id,
+      trackId: track.id,
+      start: Math.max(0, clip.start + by)
+    });
   }
 </script>
 
@@ -144,8 +156,16 @@
       <canvas bind:this={canvas} style:height="{height - NAME - HEM}px" style:width="{width}px"></canvas>
       <Hem state={state_} {steps} />
     </div>
-    <div class="edge left" data-edge="left" use:draggable={{ onstart: begin, onmove: trimLeft, onend: finish }}></div>
-    <div class="edge right" data-edge="right" use:draggable={{ onstart: begin, onmove: trimRight, onend: finish }}></div>
+    <div
+      class="edge left"
+      data-edge="left"
+      use:draggable={{ onstart: begin, onmove: trimLeft, onend: finish }}
+    ></div>
+    <div
+      class="edge right"
+      data-edge="right"
+      use:draggable={{ onstart: begin, onmove: trimRight, onend: finish }}
+    ></div>
     {#if width > 40}
       <div
         class="grip"

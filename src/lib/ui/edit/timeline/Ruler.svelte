@@ -4,7 +4,9 @@
   import { useEditor } from "../../state/editor.svelte";
 
   const { view, selection, transport, sampleRate } = useEditor();
-  const STEPS = [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800];
+  const STEPS = [
+    0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800
+  ];
   const MIN_PIXELS = 86;
 
   const step = $derived(

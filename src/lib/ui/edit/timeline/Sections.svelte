@@ -7,7 +7,11 @@
 
 <div class="sections" role="group" aria-label="Sections">
   {#each session.shown.sections as section (section.id)}
-    <span class="section" style:left="{view.x(section.start)}px" style:width="{section.length / view.framesPerPixel}px">
+    <span
+      class="section"
+      style:left="{view.x(section.start)}px"
+      style:width="{section.length / view.framesPerPixel}px"
+    >
       <button
         class="name"
         title="Select the range of {section.name}"
@@ -19,7 +23,8 @@
       <button
         class="remove"
         aria-label="Remove section {section.name}"
-        onclick={() => session.run({ type: "section.remove", sectionId: section.id })}><Close size={16} /></button
+        onclick={() => session.run({ type: "section.remove", sectionId: section.id })}
+        ><Close size={16} /></button
       >
     </span>
   {:else}

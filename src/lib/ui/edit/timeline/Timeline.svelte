@@ -34,7 +34,9 @@
     if (transport.playing) view.follow(transport.position);
   });
 
-  const whole = $derived(Math.max(programmeEnd(session.shown) * 1.05, view.left + view.frames, editor.sampleRate * 10));
+  const whole = $derived(
+    Math.max(programmeEnd(session.shown) * 1.05, view.left + view.frames, editor.sampleRate * 10)
+  );
 
   // A scrollbar of the browser's own; its range is capped, since elements cannot be as wide as hours of samples.
   let scroller: HTMLElement | undefined = $state();
@@ -74,7 +76,12 @@
 </script>
 
 <!-- svelte-ignore a11y_no_static_element_interactions -->
-<div class="timeline" {onwheel} ondragover={(event) => event.preventDefault()} ondrop={(event) => drop(event, undefined)}>
+<div
+  class="timeline"
+  {onwheel}
+  ondragover={(event) => event.preventDefault()}
+  ondrop={(event) => drop(event, undefined)}
+>
   <div class="corner">
     <button class="plain" onclick={() => addTrack(editor)}><Add size={16} />Track</button>
   </div>
@@ -113,7 +120,8 @@
       {#if programmeEnd(session.shown) === 0}
         <p class="empty">
           {#if session.shown.tracks.length === 0}Add a track first.{:else}
-            Nothing here yet. Drop WAV files anywhere on this window, then pull a recording from the shelf to a track.
+            Nothing here yet. Drop WAV files anywhere on this window, then pull a recording from the shelf to
+            a track.
           {/if}
         </p>
       {/if}
@@ -137,7 +145,8 @@
     aria-label="Scroll the timeline"
     tabindex="0"
     onscroll={() => {
-      if (scroller && Math.abs(scroller.scrollLeft - wantedScroll) > 1) view.left = (scroller.scrollLeft / inner) * whole;
+      if (scroller && Math.abs(scroller.scrollLeft - wantedScroll) > 1)
+        view.left = (scroller.scrollLeft / inner) * whole;
     }}
   >
     <div style:width="{inner}px"></div>

@@ -8,7 +8,13 @@
   let { track, height }: { track: Track; height: number } = $props();
   const { session } = useEditor();
 
-  function set(change: { name?: string; gainDb?: number; pan?: number; muted?: boolean; solo?: boolean }): boolean {
+  function set(change: {
+    name?: string;
+    gainDb?: number;
+    pan?: number;
+    muted?: boolean;
+    solo?: boolean;
+  }): boolean {
     return session.run({ type: "track.set", trackId: track.id, ...change });
   }
 
@@ -49,11 +55,17 @@
     >
   </div>
   <div class="line">
-    <button class="plain" aria-pressed={track.muted} aria-label="Mute {track.name}" onclick={() => set({ muted: !track.muted })}
-      >Mute</button
+    <button
+      class="plain"
+      aria-pressed={track.muted}
+      aria-label="Mute {track.name}"
+      onclick={() => set({ muted: !track.muted })}>Mute</button
     >
-    <button class="plain" aria-pressed={track.solo} aria-label="Solo {track.name}" onclick={() => set({ solo: !track.solo })}
-      >Solo</button
+    <button
+      class="plain"
+      aria-pressed={track.solo}
+      aria-label="Solo {track.name}"
+      onclick={() => set({ solo: !track.solo })}>Solo</button
     >
     <TypedField
       label="Gain of {track.name} in dB"
@@ -70,7 +82,8 @@
       text={panText(track.pan)}
       width="56px"
       commit={setPan}
-      step={(d, fine) => set({ pan: clamp(Math.round((track.pan + d * (fine ? 0.01 : 0.1)) * 100) / 100, -1, 1) })}
+      step={(d, fine) =>
+        set({ pan: clamp(Math.round((track.pan + d * (fine ? 0.01 : 0.1)) * 100) / 100, -1, 1) })}
       reset={() => set({ pan: 0 })}
     />
   </div>

@@ -38,7 +38,13 @@ export function drawClip(canvas: HTMLCanvasElement, waveforms: Waveforms, pictur
   for (let x = 0; x < width; x++) {
     const from = left + x * framesPerPixel - clip.start;
     if (from + framesPerPixel <= 0 || from >= clip.length) continue;
-    const found = waveforms.peaks(recordingId, level, offset + Math.max(0, from), offset + Math.min(clip.length, from + framesPerPixel), peaks);
+    const found = waveforms.peaks(
+      recordingId,
+      level,
+      offset + Math.max(0, from),
+      offset + Math.min(clip.length, from + framesPerPixel),
+      peaks
+    );
     if (!found) {
       missing = true;
       continue;
@@ -57,7 +63,10 @@ export function drawClip(canvas: HTMLCanvasElement, waveforms: Waveforms, pictur
   drawFades(context, picture);
 }
 
-function drawFades(context: CanvasRenderingContext2D, { clip, left, framesPerPixel, width, height, faint }: ClipPicture): void {
+function drawFades(
+  context: CanvasRenderingContext2D,
+  { clip, left, framesPerPixel, width, height, faint }: ClipPicture
+): void {
   if (clip.fadeIn.length === 0 && clip.fadeOut.length === 0) return;
   context.strokeStyle = faint;
   context.lineWidth = 1.5;
@@ -65,7 +74,8 @@ function drawFades(context: CanvasRenderingContext2D, { clip, left, framesPerPix
   let drawing = false;
   for (let x = 0; x <= width; x++) {
     const at = left + x * framesPerPixel - clip.start;
-    const inFade = at >= 0 && at <= clip.length && (at <= clip.fadeIn.length || at >= clip.length - clip.fadeOut.length);
+    const inFade =
+      at >= 0 && at <= clip.length && (at <= clip.fadeIn.length || at >= clip.length - clip.fadeOut.length);
     if (!inFade) {
       drawing = false;
       continue;

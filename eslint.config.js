@@ -1,0 +1,46 @@
+import js from "@eslint/js";
+import prettier from "eslint-config-prettier";
+import svelte from "eslint-plugin-svelte";
+import globals from "globals";
+import ts from "typescript-eslint";
+import svelteConfig from "./svelte.config.js";
+
+export default ts.config(
+  {
+    ignores: [
+      "build/",
+      ".svelte-kit/",
+      "node_modules/",
+      "src/lib/core/kernels/assembly/",
+      "**/*.generated.ts",
+      "test-results/",
+      "playwright-report/",
+      "data/",
+      "demo-data/"
+    ]
+  },
+  js.configs.recommended,
+  ...ts.configs.strict,
+  ...svelte.configs.recommended,
+  prettier,
+  ...svelte.configs.prettier,
+  { languageOptions: { globals: { ...globals.browser, ...globals.node } } },
+  {
+    files: ["**/*.svelte", "**/*.svelte.ts"],
+    languageOptions: { parserOptions: { extraFileExtensions: [".svelte"], parser: ts.parser, svelteConfig } },
+    rules: {
+      // Links lead within one origin; the application has no base path.
+      "svelte/no-navigation-without-resolve": "off"
+    }
+  },
+  {
+    rules: {
+      "no-undef": "off",
+      "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", varsIgnorePattern: "^_" }],
+      "@typescript-eslint/no-non-null-assertion": "error",
+      eqeqeq: "error",
+      "no-console": "error"
+    }
+  },
+  { files: ["scripts/**", "server/**", "bench/**"], rules: { "no-console": "off" } }
+);

@@ -1,0 +1,72 @@
+// npm test: everything that is checked. Prints one line for each part and, last, the sum over all runners.
+import { mkdirSync, readFileSync } from "node:fs";
+import path from "node:path";
+import { spawnSync } from "node:child_process";
+import { build, debianPackages, install, must, root } from "./prepare.mjs";
+
+install();
+must(process.execPath, ["scripts/kernels.mjs"]);
+const missing = debianPackages({ chromium: "chromium" });
+mkdirSync(path.join(root, "test-results"), { recursive: true });
+
+const bin = (name) => path.join(root, "node_modules/.bin", name);
+const parts = [];
+
+/** A check that passes or fails as a whole. */
+function check(name, command, args) {
+  console.log(`\n${name}`);
+  const run = spawnSync(command, args, { cwd: root, stdio: "inherit" });
+  const good = run.status === 0;
+  parts.push({ name, passed: good ? 1 : 0, failed: good ? 0 : 1 });
+}
+
+/** A runner that counts its tests in a JSON file. A runner that fails without a failed test counts as one. */
+function runner(name, command, args, report, count) {
+  console.log(`\n${name}`);
+  const run = spawnSync(command, args, { cwd: root, stdio: "inherit" });
+  let counted;
+  try {
+    counted = count(JSON.parse(readFileSync(path.join(root, report), "utf8")));
+  } catch (error) {
+    console.error(`${name}: no report (${error.message}).`);
+    counted = { passed: 0, failed: 1 };
+  }
+  if (run.status !== 0 && counted.failed === 0) counted.failed = 1;
+  if (counted.passed === 0 && counted.failed === 0) counted.failed = 1;
+  parts.push({ name, ...counted });
+}
+
+check("format", bin("prettier"), ["--check", ".", "--log-level", "warn"]);
+check("types", bin("svelte-kit"), ["sync"]);
+check("types of components", bin("svelte-check"), ["--tsconfig", "./tsconfig.json", "--fail-on-warnings"]);
+check("lint", bin("eslint"), ["."]);
+check("layers", bin("depcruise"), ["src", "--config", ".dependency-cruiser.cjs"]);
+check("unused code", bin("knip"), []);
+runner(
+  "unit and server tests",
+  bin("vitest"),
+  ["run", "--reporter=default", "--reporter=json", "--outputFile=test-results/unit.json"],
+  "test-results/unit.json",
+  (r) => ({
+    passed: r.numPassedTests,
+    failed: r.numFailedTests + r.numFailedTestSuites * (r.numFailedTests === 0 ? 1 : 0)
+  })
+);
+build();
+if (missing.length > 0) {
+  console.error(`Browser tests cannot run: ${missing.join(", ")} is not installed and could not be.`);
+  parts.push({ name: "browser tests", passed: 0, failed: 1 });
+} else
+  runner("browser tests", bin("playwright"), ["test"], "test-results/e2e.json", ({ stats }) => ({
+    passed: stats.expected,
+    failed: stats.unexpected + stats.flaky
+  }));
+
+console.log("");
+for (const part of parts)
+  console.log(
+    `${part.failed === 0 ? "ok  " : "FAIL"} ${part.name}: ${part.passed} passed, ${part.failed} failed`
+  );
+const sum = (key) => parts.reduce((n, part) => n + part[key], 0);
+console.log(`${sum("passed")} passed, ${sum("failed")} failed`);
+process.exit(sum("failed") === 0 ? 0 : 1);
