@@ -1,0 +1,90 @@
+// An hour of stereo at 48 kHz, 24 bit, imported through a running server as a page does: speed and the server's memory.
+import { closeSync, mkdtempSync, openSync, readFileSync, rmSync, writeSync } from "node:fs";
+import { openAsBlob } from "node:fs";
+import { spawn } from "node:child_process";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { performance } from "node:perf_hooks";
+import { wavHeader } from "../src/lib/core/formats/wavWriter";
+import { row } from "./table";
+
+const PORT = 4695;
+const SECONDS = 3600;
+const RATE = 48000;
+const CHUNK = 16 << 20;
+const base = `http://127.0.0.1:${PORT}`;
+const folder = mkdtempSync(path.join(tmpdir(), "wring-bench-"));
+const file = path.join(folder, "hour.wav");
+
+/** An hour of deterministic noise, ten seconds of it over and over. */
+function makeHour(): void {
+  const fd = openSync(file, "w");
+  writeSync(fd, wavHeader("int24", 2, RATE, SECONDS * RATE));
+  const part = Buffer.alloc(RATE * 10 * 6);
+  let s = 7;
+  for (let i = 0; i < part.length; i++) {
+    s = (Math.imul(s, 1664525) + 1013904223) >>> 0;
+    part[i] = i % 3 === 2 ? ((s >>> 24) % 64) - 32 : s >>> 24;
+  }
+  for (let i = 0; i < SECONDS / 10; i++) {
+    part.writeUInt32LE(i, 0);
+    writeSync(fd, part);
+  }
+  closeSync(fd);
+}
+
+async function post<T>(url: string, body: unknown): Promise<T> {
+  const answer = await fetch(base + url, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+  return (await answer.json()) as T;
+}
+
+const encode = (text: string) => Buffer.from(text).toString("base64");
+
+async function upload(projectId: string): Promise<string> {
+  const blob = await openAsBlob(file);
+  const created = await fetch(`${base}/api/uploads`, {
+    method: "POST",
+    headers: {
+      "tus-resumable": "1.0.0",
+      "upload-length": String(blob.size),
+      "upload-metadata": `filename ${encode("hour.wav")},projectId ${encode(projectId)}`
+    }
+  });
+  const place = new URL(created.headers.get("location") ?? "", base);
+  let job = "";
+  for (let at = 0; at < blob.size; at += CHUNK) {
+    const answer = await fetch(place, {
+      method: "PATCH",
+      headers: { "tus-resumable": "1.0.0", "upload-offset": String(at), "content-type": "application/offset+octet-stream" },
+      body: blob.slice(at, at + CHUNK)
+    });
+    if (!answer.ok) throw new Error(`Upload failed: ${await answer.text()}`);
+    job = answer.headers.get("x-job") ?? job;
+  }
+  return job;
+}
+
+makeHour();
+const server = spawn(process.execPath, ["server/index.mjs"], {
+  env: { ...process.env, NODE_ENV: "production", PORT: String(PORT), WRING_DATA: path.join(folder, "data"), WRING_LOG: "silent" },
+  stdio: ["ignore", "ignore", "inherit", "ipc"]
+});
+try {
+  await new Promise((resolve) => server.once("message", resolve));
+  const peakMemory = () => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, "utf8"))?.[1] ?? NaN) / 1024;
+  const { id } = await post<{ id: string }>("/api/projects", { name: "Hour", sampleRate: RATE });
+  const begin = performance.now();
+  const job = await upload(id);
+  for (;;) {
+    const { state, error } = (await (await fetch(`${base}/api/jobs/${job}`)).json()) as { state: string; error: string };
+    if (state === "done") break;
+    if (state === "failed") throw new Error(error);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  const seconds = (performance.now() - begin) / 1000;
+  row("import of an hour, stereo, 24 bit, upload included", SECONDS / seconds, "× real time", 60);
+  row("largest memory of the server meanwhile", peakMemory(), "MB", undefined, 300);
+} finally {
+  server.kill();
+  rmSync(folder, { recursive: true, force: true });
+}

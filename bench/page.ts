@@ -1,0 +1,80 @@
+// What a person waits for, in a real browser on the demo: opening it, the start of play, hearing a change.
+import { chromium } from "@playwright/test";
+import { spawn } from "node:child_process";
+import { median, row } from "./table";
+
+const PORT = 4696;
+
+const server = spawn(process.execPath, ["server/index.mjs"], {
+  env: { ...process.env, NODE_ENV: "production", PORT: String(PORT), WRING_LOG: "silent" },
+  stdio: ["ignore", "ignore", "inherit", "ipc"]
+});
+await new Promise((resolve) => server.once("message", resolve));
+const browser = await chromium.launch({
+  executablePath: "/usr/bin/chromium",
+  args: ["--no-sandbox", "--autoplay-policy=no-user-gesture-required"]
+});
+try {
+  const opened: number[] = [];
+  const started: number[] = [];
+  const changed: number[] = [];
+  for (let i = 0; i < 5; i++) {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.addInitScript(() => {
+      const post = Worker.prototype.postMessage as (this: Worker, message: unknown, ...rest: unknown[]) => void;
+      Worker.prototype.postMessage = function (this: Worker, message: unknown, ...rest: unknown[]) {
+        const data = message as { type?: string; ring?: { control: SharedArrayBuffer; audio: SharedArrayBuffer } };
+        if (data?.type === "init" && data.ring) Object.assign(window, { ring: data.ring });
+        post.call(this, message, ...rest);
+      } as Worker["postMessage"];
+    });
+    await page.goto(`http://127.0.0.1:${PORT}/`);
+    const begin = Date.now();
+    await page.getByRole("link", { name: "Last Boat to Varnsey" }).click();
+    // Interactive: a clip can be selected and its bench is there.
+    await page.getByRole("button", { name: /^Wind, morning/ }).click({ position: { x: 60, y: 30 } });
+    await page.getByRole("combobox", { name: "Add a step" }).waitFor();
+    opened.push(Date.now() - begin);
+    await page.waitForTimeout(1500);
+    // Play: from the key to the first frame that the output reads.
+    started.push(
+      await page.evaluate(async () => {
+        const { ring } = window as unknown as { ring: { control: SharedArrayBuffer } };
+        const control = new Int32Array(ring.control);
+        const from = control[1];
+        const at = performance.now();
+        window.dispatchEvent(new KeyboardEvent("keydown", { code: "Space", key: " " }));
+        while (Atomics.load(control, 1) === from && performance.now() - at < 2000) await new Promise((r) => setTimeout(r, 1));
+        return performance.now() - at;
+      })
+    );
+    await page.waitForTimeout(1000);
+    // A change: mute the only sounding clip (wind), until the output reads silence.
+    changed.push(
+      await page.evaluate(async () => {
+        const { ring } = window as unknown as { ring: { control: SharedArrayBuffer; audio: SharedArrayBuffer } };
+        const control = new Int32Array(ring.control);
+        const audio = new Float32Array(ring.audio);
+        const solo = document.querySelector<HTMLButtonElement>('[aria-label="Solo Narrator"]');
+        const at = performance.now();
+        solo?.click();
+        for (;;) {
+          const slot = (Atomics.load(control, 1) & (audio.length / 2 - 1)) * 2;
+          if (audio[slot] === 0 && audio[slot + 1] === 0) break;
+          if (performance.now() - at > 3000) break;
+          await new Promise((r) => setTimeout(r, 1));
+        }
+        return performance.now() - at;
+      })
+    );
+    await page.keyboard.press("Control+z");
+    await page.waitForTimeout(300);
+    await page.close();
+  }
+  row("opening the demo project until a clip is on the bench", median(opened), "ms", undefined, 2000);
+  row("from the key to the first frame played", median(started), "ms", undefined, 150);
+  row("from a change to its full effect at the output", median(changed), "ms", undefined, 100);
+} finally {
+  await browser.close();
+  server.kill();
+}

@@ -1,0 +1,29 @@
+// npm run bench: prints one table. Absolute figures depend on the machine; the wanted ones stand beside them.
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { build, debianPackages, install, must, root } from "./prepare.mjs";
+
+install();
+build();
+const { build: bundle } = await import("esbuild");
+const out = path.join(root, "build/bench");
+await bundle({
+  entryPoints: ["mix", "import", "page"].map((name) => path.join(root, `bench/${name}.ts`)),
+  outdir: out,
+  outExtension: { ".js": ".mjs" },
+  bundle: true,
+  platform: "node",
+  format: "esm",
+  packages: "external",
+  alias: { $lib: path.join(root, "src/lib") },
+  logLevel: "warning"
+});
+const data = mkdtempSync(path.join(tmpdir(), "wring-bench-demo-"));
+const env = { ...process.env, WRING_DATA: data };
+must(process.execPath, ["build/worker/seed.mjs"], { env });
+must(process.execPath, ["--expose-gc", "build/bench/mix.mjs"], { env });
+must(process.execPath, ["build/bench/import.mjs"], { env });
+if (debianPackages({ chromium: "chromium" }).length === 0) must(process.execPath, ["build/bench/page.mjs"], { env });
+else console.log("The browser's figures were left out: chromium is not installed.");
+rmSync(data, { recursive: true, force: true });
