@@ -34,7 +34,11 @@ function makeHour(): void {
 }
 
 async function post<T>(url: string, body: unknown): Promise<T> {
-  const answer = await fetch(base + url, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+  const answer = await fetch(base + url, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify(body)
+  });
   return (await answer.json()) as T;
 }
 
@@ -55,7 +59,11 @@ async function upload(projectId: string): Promise<string> {
   for (let at = 0; at < blob.size; at += CHUNK) {
     const answer = await fetch(place, {
       method: "PATCH",
-      headers: { "tus-resumable": "1.0.0", "upload-offset": String(at), "content-type": "application/offset+octet-stream" },
+      headers: {
+        "tus-resumable": "1.0.0",
+        "upload-offset": String(at),
+        "content-type": "application/offset+octet-stream"
+      },
       body: blob.slice(at, at + CHUNK)
     });
     if (!answer.ok) throw new Error(`Upload failed: ${await answer.text()}`);
@@ -66,17 +74,27 @@ async function upload(projectId: string): Promise<string> {
 
 makeHour();
 const server = spawn(process.execPath, ["server/index.mjs"], {
-  env: { ...process.env, NODE_ENV: "production", PORT: String(PORT), WRING_DATA: path.join(folder, "data"), WRING_LOG: "silent" },
+  env: {
+    ...process.env,
+    NODE_ENV: "production",
+    PORT: String(PORT),
+    WRING_DATA: path.join(folder, "data"),
+    WRING_LOG: "silent"
+  },
   stdio: ["ignore", "ignore", "inherit", "ipc"]
 });
 try {
   await new Promise((resolve) => server.once("message", resolve));
-  const peakMemory = () => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, "utf8"))?.[1] ?? NaN) / 1024;
+  const peakMemory = () =>
+    Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, "utf8"))?.[1] ?? NaN) / 1024;
   const { id } = await post<{ id: string }>("/api/projects", { name: "Hour", sampleRate: RATE });
   const begin = performance.now();
   const job = await upload(id);
   for (;;) {
-    const { state, error } = (await (await fetch(`${base}/api/jobs/${job}`)).json()) as { state: string; error: string };
+    const { state, error } = (await (await fetch(`${base}/api/jobs/${job}`)).json()) as {
+      state: string;
+      error: string;
+    };
     if (state === "done") break;
     if (state === "failed") throw new Error(error);
     await new Promise((resolve) => setTimeout(resolve, 50));

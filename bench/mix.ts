@@ -14,7 +14,10 @@ import { median, row } from "./table";
 
 /** The demo with every render taken away: all chains live. */
 function allLive(doc: Document): Document {
-  return { ...doc, tracks: doc.tracks.map((t) => ({ ...t, clips: t.clips.map((c) => ({ ...c, render: null })) })) };
+  return {
+    ...doc,
+    tracks: doc.tracks.map((t) => ({ ...t, clips: t.clips.map((c) => ({ ...c, render: null })) }))
+  };
 }
 
 function mixOnce(doc: Document, source: FileSource, block: StereoBlock): number {
@@ -32,8 +35,8 @@ function allocation(doc: Document, source: FileSource, block: StereoBlock): numb
   const clip = doc.tracks.flatMap((t) => t.clips).find((c) => c.steps.length >= 4);
   if (!clip || !globalThis.gc) throw new Error("Run the benchmark with --expose-gc on the demo.");
   const mix = new MixStream(doc, source, clip.start);
-  const blocks = 600;
-  for (let i = 0; i < 100; i++) mix.read(block.left.ptr, block.right.ptr, BLOCK);
+  const blocks = 500;
+  for (let i = 0; i < 200; i++) mix.read(block.left.ptr, block.right.ptr, BLOCK);
   globalThis.gc();
   const before = process.memoryUsage().heapUsed;
   for (let i = 0; i < blocks; i++) mix.read(block.left.ptr, block.right.ptr, BLOCK);
@@ -70,9 +73,19 @@ const block = new StereoBlock(BLOCK);
 mixOnce(doc, source, block);
 const runs = Array.from({ length: 7 }, () => mixOnce(doc, source, block));
 row("mix of the demo, all effects live, one core", median(runs), "× real time", 20);
-row("heap left behind by a block in the steady state", allocation(doc, source, block), "bytes", undefined, 64);
+row(
+  "heap left behind by a block in the steady state",
+  allocation(doc, source, block),
+  "bytes",
+  undefined,
+  64
+);
 meterSpeed(block);
-row("loudness, range and true peak", median(Array.from({ length: 7 }, () => meterSpeed(block))), "× real time");
+row(
+  "loudness, range and true peak",
+  median(Array.from({ length: 7 }, () => meterSpeed(block))),
+  "× real time"
+);
 row("waveform overview", median(Array.from({ length: 7 }, () => overviewSpeed(block))), "× real time");
 source.close();
 await closeDatabase();

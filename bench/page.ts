@@ -21,9 +21,16 @@ try {
   for (let i = 0; i < 5; i++) {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.addInitScript(() => {
-      const post = Worker.prototype.postMessage as (this: Worker, message: unknown, ...rest: unknown[]) => void;
+      const post = Worker.prototype.postMessage as (
+        this: Worker,
+        message: unknown,
+        ...rest: unknown[]
+      ) => void;
       Worker.prototype.postMessage = function (this: Worker, message: unknown, ...rest: unknown[]) {
-        const data = message as { type?: string; ring?: { control: SharedArrayBuffer; audio: SharedArrayBuffer } };
+        const data = message as {
+          type?: string;
+          ring?: { control: SharedArrayBuffer; audio: SharedArrayBuffer };
+        };
         if (data?.type === "init" && data.ring) Object.assign(window, { ring: data.ring });
         post.call(this, message, ...rest);
       } as Worker["postMessage"];
@@ -43,8 +50,9 @@ try {
         const control = new Int32Array(ring.control);
         const from = control[1];
         const at = performance.now();
-        window.dispatchEvent(new KeyboardEvent("keydown", { code: "Space", key: " " }));
-        while (Atomics.load(control, 1) === from && performance.now() - at < 2000) await new Promise((r) => setTimeout(r, 1));
+        document.body.dispatchEvent(new KeyboardEvent("keydown", { code: "Space", key: " ", bubbles: true }));
+        while (Atomics.load(control, 1) === from && performance.now() - at < 2000)
+          await new Promise((r) => setTimeout(r, 1));
         return performance.now() - at;
       })
     );
@@ -52,7 +60,9 @@ try {
     // A change: mute the only sounding clip (wind), until the output reads silence.
     changed.push(
       await page.evaluate(async () => {
-        const { ring } = window as unknown as { ring: { control: SharedArrayBuffer; audio: SharedArrayBuffer } };
+        const { ring } = window as unknown as {
+          ring: { control: SharedArrayBuffer; audio: SharedArrayBuffer };
+        };
         const control = new Int32Array(ring.control);
         const audio = new Float32Array(ring.audio);
         const solo = document.querySelector<HTMLButtonElement>('[aria-label="Solo Narrator"]');

@@ -10,5 +10,7 @@ export function row(what: string, value: number, unit: string, least?: number, m
   const shown = Math.abs(value) >= 100 ? value.toFixed(0) : value.toFixed(2);
   const wanted = least !== undefined ? `at least ${least}` : most !== undefined ? `at most ${most}` : "";
   const good = (least === undefined || value >= least) && (most === undefined || value <= most);
-  console.log(`${what.padEnd(58)}${shown.padStart(9)} ${unit.padEnd(12)} ${wanted.padEnd(14)} ${wanted ? (good ? "ok" : "MISSED") : ""}`);
+  console.log(
+    `${what.padEnd(58)}${shown.padStart(9)} ${unit.padEnd(12)} ${wanted.padEnd(14)} ${wanted ? (good ? "ok" : "MISSED") : ""}`
+  );
 }

@@ -24,6 +24,7 @@ const env = { ...process.env, WRING_DATA: data };
 must(process.execPath, ["build/worker/seed.mjs"], { env });
 must(process.execPath, ["--expose-gc", "build/bench/mix.mjs"], { env });
 must(process.execPath, ["build/bench/import.mjs"], { env });
-if (debianPackages({ chromium: "chromium" }).length === 0) must(process.execPath, ["build/bench/page.mjs"], { env });
+if (debianPackages({ chromium: "chromium" }).length === 0)
+  must(process.execPath, ["build/bench/page.mjs"], { env });
 else console.log("The browser's figures were left out: chromium is not installed.");
 rmSync(data, { recursive: true, force: true });

@@ -27,6 +27,8 @@ export const test = base.extend<{ page: Page }>({
 });
 
 export async function expectAccessible(page: Page): Promise<void> {
+  // Colours count once transitions are over.
+  await page.evaluate(() => Promise.allSettled(document.getAnimations().map((a) => a.finished)));
   const { violations } = await new AxeBuilder({ page }).analyze();
   const serious = violations.filter((v) => v.impact === "serious" || v.impact === "critical");
   expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(" ")).join(", ")}`)).toEqual([]);

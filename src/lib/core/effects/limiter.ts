@@ -54,7 +54,8 @@ class Limiter implements Processor {
       kernels.gain(r, n, this.#gain);
     }
     const history = this.#history.ptr;
-    const [work, out] = [this.#work.ptr, this.#envelope.ptr];
+    const work = this.#work.ptr;
+    const out = this.#envelope.ptr;
     if (this.#truePeak) kernels.truePeakEnvelope(l, r, n, truePeakTaps(), history, history + 64, work, out);
     else kernels.peakEnvelope(l, r, n, history, history + 64, work, out);
     kernels.limiter(l, r, n, out, this.#params.ptr, this.#state.ptr, this.#capacity);

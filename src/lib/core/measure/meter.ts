@@ -101,7 +101,8 @@ export class Meter {
   }
 
   #part(addresses: readonly number[], offset: number, n: number): void {
-    const [work, taps] = [this.#work.ptr, truePeakTaps()];
+    const work = this.#work.ptr;
+    const taps = truePeakTaps();
     for (let p = 0; p < this.#pairs.length; p++) {
       const left = addresses[2 * p] + offset;
       const right = 2 * p + 1 < addresses.length ? addresses[2 * p + 1] + offset : left;

@@ -8,9 +8,17 @@ export const CHUNK_FRAMES = 32768;
 /** Brings a chunk to two f32 blocks at once, zero beyond the recording's end. @throws when it cannot. */
 export type ChunkLoader = (recordingId: string, chunk: number, left: number, right: number) => void;
 
-/** Recordings' samples in the kernels' memory: the least recently used chunks go first. */
+interface Entry {
+  readonly block: StereoBlock;
+  /** When it was last read, by the cache's own count. */
+  used: number;
+}
+
+/** Recordings' samples in the kernels' memory: the least recently used chunks go first. Reading allocates nothing. */
 export class ChunkCache implements Source {
-  readonly #chunks = new Map<string, StereoBlock>();
+  readonly #recordings = new Map<string, Map<number, Entry>>();
+  #count = 0;
+  #clock = 0;
   #spare: StereoBlock | undefined;
 
   /**
@@ -23,36 +31,48 @@ export class ChunkCache implements Source {
   ) {}
 
   has(recordingId: string, chunk: number): boolean {
-    return this.#chunks.has(`${recordingId}/${chunk}`);
+    return this.#recordings.get(recordingId)?.has(chunk) ?? false;
   }
 
   /** Memory for a chunk that the caller fills at once. */
   put(recordingId: string, chunk: number): StereoBlock {
-    const key = `${recordingId}/${chunk}`;
+    const known = this.#recordings.get(recordingId)?.get(chunk);
+    if (known) return known.block;
     const block = this.#room();
-    this.#chunks.set(key, block);
+    this.#keep(recordingId, chunk, block);
     return block;
+  }
+
+  #keep(recordingId: string, chunk: number, block: StereoBlock): void {
+    let chunks = this.#recordings.get(recordingId);
+    if (!chunks) this.#recordings.set(recordingId, (chunks = new Map()));
+    chunks.set(chunk, { block, used: ++this.#clock });
+    this.#count++;
   }
 
   #room(): StereoBlock {
-    if (this.#spare) {
-      const block = this.#spare;
-      this.#spare = undefined;
-      return block;
-    }
-    if (this.#chunks.size < this.capacity) return new StereoBlock(CHUNK_FRAMES);
-    const [oldest, block] = this.#chunks.entries().next().value as [string, StereoBlock];
-    this.#chunks.delete(oldest);
-    return block;
+    const spare = this.#spare;
+    this.#spare = undefined;
+    if (spare) return spare;
+    return this.#count < this.capacity ? new StereoBlock(CHUNK_FRAMES) : this.#dropOldest();
+  }
+
+  #dropOldest(): StereoBlock {
+    let oldest: { chunks: Map<number, Entry>; chunk: number; entry: Entry } | undefined;
+    for (const chunks of this.#recordings.values())
+      for (const [chunk, entry] of chunks)
+        if (!oldest || entry.used < oldest.entry.used) oldest = { chunks, chunk, entry };
+    if (!oldest) throw new Error("The cache has room for no chunk at all.");
+    oldest.chunks.delete(oldest.chunk);
+    this.#count--;
+    return oldest.entry.block;
   }
 
   #get(recordingId: string, chunk: number): StereoBlock {
-    const key = `${recordingId}/${chunk}`;
-    const found = this.#chunks.get(key);
+    const found = this.#recordings.get(recordingId)?.get(chunk);
     if (found) {
-      this.#chunks.delete(key);
-      this.#chunks.set(key, found);
-      return found;
+      found.used = ++this.#clock;
+      return found.block;
     }
     if (!this.load) throw new Error(`Chunk ${chunk} of recording ${recordingId} is not at hand.`);
     const block = this.#room();
@@ -62,7 +82,7 @@ export class ChunkCache implements Source {
       this.#spare = block;
       throw error;
     }
-    this.#chunks.set(key, block);
+    this.#keep(recordingId, chunk, block);
     return block;
   }
 
@@ -90,8 +110,9 @@ export class ChunkCache implements Source {
   }
 
   release(): void {
-    for (const block of this.#chunks.values()) block.release();
-    this.#chunks.clear();
+    for (const chunks of this.#recordings.values()) for (const { block } of chunks.values()) block.release();
+    this.#recordings.clear();
+    this.#count = 0;
     this.#spare?.release();
   }
 }

@@ -165,8 +165,7 @@ export class MixStream {
       const begin = Math.max(from, voice.start);
       const frames = Math.min(to, voice.end) - begin;
       voice.stream ??= new ClipStream(voice.clip, this.source, this.sampleRate, begin - voice.start);
-      const [a, b] = [this.#scratch.left.ptr, this.#scratch.right.ptr];
-      voice.stream.read(a, b, frames);
+      voice.stream.read(this.#scratch.left.ptr, this.#scratch.right.ptr, frames);
       this.#add(voice, l + (begin - from) * 4, r + (begin - from) * 4, frames);
       if (voice.leaving && voice.ramp === 0) ended = true;
     }
@@ -175,7 +174,8 @@ export class MixStream {
   }
 
   #add(voice: Voice, l: number, r: number, n: number): void {
-    const [a, b] = [this.#scratch.left.ptr, this.#scratch.right.ptr];
+    const a = this.#scratch.left.ptr;
+    const b = this.#scratch.right.ptr;
     const m = Math.min(n, voice.ramp);
     if (m > 0) {
       const stepL = (voice.toLeft - voice.left) / voice.ramp;

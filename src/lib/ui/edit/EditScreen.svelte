@@ -27,9 +27,12 @@
   $effect(() => transport.giveLoop());
 
   function busyElsewhere(event: KeyboardEvent): boolean {
-    const target = event.target as HTMLElement;
     if (editor.dialog !== null) return true;
-    return target.matches("input:not([type=range]):not([type=checkbox]), textarea, select");
+    const { target } = event;
+    return (
+      target instanceof Element &&
+      target.matches("input:not([type=range]):not([type=checkbox]), textarea, select")
+    );
   }
 
   onMount(() => {
