@@ -11,7 +11,8 @@ function extremes(effect: EffectDescription): Params[] {
       effect.params.map((p): [string, ParamValue] => {
         if (p.kind === "number") return [p.id, high ? p.max : p.min];
         if (p.kind === "choice") return [p.id, p.choices[high ? p.choices.length - 1 : 0].value];
-        return [p.id, true];
+        if (p.kind === "switch") return [p.id, true];
+        return [p.id, p.default];
       })
     );
   return [pick(false), pick(true)];

@@ -2,10 +2,10 @@ import { describe, expect, it } from "vitest";
 import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
 import { ClipAnalyser } from "../../src/lib/core/render/clipAnalysis";
 import { renderClip } from "../../src/lib/core/render/clipRender";
-import { fadeGain, fadeGainAt } from "../../src/lib/core/render/fades";
+import { FADE_CURVES, fadeGain, fadeGainAt } from "../../src/lib/core/audio/fadeCurve";
 import { MixStream } from "../../src/lib/core/render/mix";
 import { clipState } from "../../src/lib/core/session/clipState";
-import { FADE_CURVES, type Clip, type Document, type Render } from "../../src/lib/core/session/schema";
+import { type Clip, type Document, type Render } from "../../src/lib/core/session/schema";
 import { ArraySource, clipOf, documentWith, EVERY_EFFECT, noise, RATE, sine } from "./signals";
 
 const speechLike = noise(RATE * 4, 0.3, 5).map((x, i) => x * Math.abs(Math.sin(i / 7000)) ** 2);

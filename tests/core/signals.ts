@@ -1,6 +1,8 @@
 // Test signals and the shortest ways to put them through the core.
 import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
 import { Chain, type StepSpec } from "../../src/lib/core/effects/chain";
+import type { Samples } from "../../src/lib/core/effects/description";
+import { learnAll } from "../../src/lib/core/effects/learning";
 import type { Source } from "../../src/lib/core/render/source";
 import { kernels } from "../../src/lib/core/kernels/instance";
 import type { Clip, Document } from "../../src/lib/core/session/schema";
@@ -44,20 +46,28 @@ export function eachBlock(
   block.release();
 }
 
-/** Left channel of a chain's output for a signal, latency taken out, same length. */
+/** A chain's output for a signal, latency taken out, same length; what steps learn is learnt from the signal. */
 export function throughChain(
   steps: StepSpec[],
   left: Float32Array,
   right = left,
   rate = RATE,
-  size = BLOCK
+  size = BLOCK,
+  sounds: Record<string, Samples> = {}
 ): [Float32Array, Float32Array] {
-  const chain = new Chain(steps, rate);
+  const frames = left.length;
+  const sound = (id: string) => sounds[id];
+  const source = new ArraySource({ x: [left, right] });
+  const learnt = learnAll({
+    steps,
+    sampleRate: rate,
+    frames,
+    read: (from, n, l, r) => source.read("x", from, n, l, r),
+    sound
+  });
+  const chain = new Chain(steps, rate, { frames, position: 0, learnt, sound });
   const pad = chain.timing.latency;
-  const out: [Float32Array, Float32Array] = [
-    new Float32Array(left.length + pad),
-    new Float32Array(left.length + pad)
-  ];
+  const out: [Float32Array, Float32Array] = [new Float32Array(frames + pad), new Float32Array(frames + pad)];
   const padded = (x: Float32Array) => {
     const y = new Float32Array(x.length + pad);
     y.set(x);

@@ -93,6 +93,16 @@ export function matchedSection(type: BandType, gain: number, q: number, w: numbe
   return [b0, 0.5 * (Math.sqrt(B0) - Math.sqrt(B1)), -B2 / (4 * b0), a1, a2];
 }
 
+/**
+ * A cut at w radians a sample, `width` radians wide at -3 dB, that leaves zero and Nyquist at 1: S. J. Orfanidis, "Introduction to
+ * Signal Processing" (1996), equation 11.3.5.
+ */
+export function notchSection(w: number, width: number): Section {
+  const b = 1 / (1 + kernels.tan(width / 2));
+  const c = -2 * kernels.cos(w) * b;
+  return [b, c, b, c, 2 * b - 1];
+}
+
 /** First-order high- or low-pass, matched at zero, the corner and Nyquist as far as one pole and one zero can. */
 export function firstOrder(type: "highPass" | "lowPass", w: number): Section {
   const pole = kernels.exp(-w);

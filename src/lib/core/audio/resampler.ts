@@ -2,6 +2,7 @@
 // Window: Kaiser; formulas for its shape: J. F. Kaiser, as in Oppenheim and Schafer, "Discrete-Time Signal Processing", section 7.5.3.
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
+import { bessel0, kaiserBeta } from "./windows";
 
 const TAPS = 192;
 const ATTENUATION_DB = 130;
@@ -10,17 +11,6 @@ const CHUNK = 8192;
 
 function gcd(a: number, b: number): number {
   return b === 0 ? a : gcd(b, a % b);
-}
-
-/** Modified Bessel function of the first kind, order 0, by its power series. */
-function bessel0(x: number): number {
-  let sum = 1;
-  let term = 1;
-  for (let k = 1; term > sum * 1e-17; k++) {
-    term *= (x / (2 * k)) ** 2;
-    sum += term;
-  }
-  return sum;
 }
 
 interface Ratio {
@@ -42,7 +32,7 @@ function ratioOf(from: number, to: number): Ratio {
 
 function makeTable(from: number, to: number, { phases, taps }: Ratio): Buffer {
   const table = new Buffer(phases * taps * 4);
-  const beta = 0.1102 * (ATTENUATION_DB - 8.7);
+  const beta = kaiserBeta(ATTENUATION_DB);
   // Width of the transition band that the taps allow; the stop band begins at the lower Nyquist frequency.
   const width = (ATTENUATION_DB - 7.95) / (2.285 * taps);
   const lower = Math.min(1, to / from);

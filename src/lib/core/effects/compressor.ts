@@ -1,18 +1,12 @@
 import { BiquadCascade } from "../audio/biquadCascade";
 import { matchedSection } from "../audio/biquadDesign";
 import { StereoBlock } from "../audio/block";
+import { pole } from "../audio/smoothing";
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
 import { formatDb } from "../units/decibels";
-import {
-  choice,
-  isOn,
-  num,
-  type EffectDescription,
-  type NumberParam,
-  type Params,
-  type Processor
-} from "./description";
+import { choice, isOn, num, type EffectDescription, type Params, type Processor } from "./description";
+import { choiceParam, mixParam, numberParam, switchParam } from "./params";
 
 const MAX_LOOK_AHEAD = 0.02;
 // Longest wait for the next half-wave before a peak is let go: holds tones from 50 Hz steady.
@@ -20,22 +14,6 @@ const PEAK_HOLD = 0.01;
 const DETECTOR_RELEASE = 0.005;
 const RMS_TIME = 0.01;
 const SIDE_HIGH_PASS_OFF = 20;
-
-type Spec = [
-  id: string,
-  name: string,
-  unit: string,
-  min: number,
-  max: number,
-  value: number,
-  decimals: number,
-  step: number
-];
-
-function param(spec: Spec, help: string, scale: "linear" | "log" = "linear"): NumberParam {
-  const [id, name, unit, min, max, value, decimals, step] = spec;
-  return { kind: "number", id, name, unit, min, max, default: value, decimals, step, scale, help };
-}
 
 function slope(params: Params): number {
   return 1 / num(params, "ratio") - 1;
@@ -50,11 +28,6 @@ export function makeUp(params: Params): number {
 /** Gain in dB of the static curve for a level in dBFS, without make-up. */
 export function staticGain(level: number, params: Params): number {
   return kernels.compressorCurve(level, num(params, "thresholdDb"), slope(params), num(params, "kneeDb"));
-}
-
-/** Pole of a one-pole smoother that covers 1 - 1/e of a step in `seconds`. */
-function pole(seconds: number, sampleRate: number): number {
-  return seconds <= 0 ? 0 : kernels.exp(-1 / (seconds * sampleRate));
 }
 
 function lineFrames(sampleRate: number): number {
@@ -121,52 +94,49 @@ export const compressor: EffectDescription = {
   help: "Turns down what is louder than the threshold, so that loud and quiet come nearer.",
   keywords: ["dynamics", "levelling", "squeeze", "ratio"],
   params: [
-    param(
+    numberParam(
       ["thresholdDb", "Threshold", "dB", -80, 0, -24, 1, 0.5],
       "Level from which the gain is turned down."
     ),
-    param(["ratio", "Ratio", ":1", 1, 50, 3, 1, 0.1], "How many dB more in give one dB more out.", "log"),
-    param(["kneeDb", "Knee", "dB", 0, 30, 6, 1, 0.5], "Width of the bend around the threshold."),
-    param(
+    numberParam(["ratio", "Ratio", ":1", 1, 50, 3, 1, 0.1], "How many dB more in give one dB more out.", "log"),
+    numberParam(["kneeDb", "Knee", "dB", 0, 30, 6, 1, 0.5], "Width of the bend around the threshold."),
+    numberParam(
       ["attackMs", "Attack", "ms", 0, 500, 10, 1, 1],
       "Time in which 63 % of a gain reduction is reached."
     ),
-    param(
+    numberParam(
       ["releaseMs", "Release", "ms", 1, 5000, 150, 0, 5],
       "Time in which 63 % of a reduction is given back.",
       "log"
     ),
-    param(
+    numberParam(
       ["holdMs", "Hold", "ms", 0, 1000, 0, 0, 5],
       "How long a peak is remembered before release (10 ms at least)."
     ),
-    param(["lookAheadMs", "Look-ahead", "ms", 0, 20, 0, 1, 0.5], "How far the detector hears ahead."),
-    {
-      kind: "choice",
-      id: "detector",
-      name: "Detector",
-      choices: [
-        { value: "peak", label: "Peak" },
-        { value: "rms", label: "RMS" }
+    numberParam(["lookAheadMs", "Look-ahead", "ms", 0, 20, 0, 1, 0.5], "How far the detector hears ahead."),
+    choiceParam(
+      "detector",
+      "Detector",
+      [
+        ["peak", "Peak"],
+        ["rms", "RMS"]
       ],
-      default: "peak",
-      help: "Peak reacts to every crest, RMS to the mean power of 10 ms."
-    },
-    param(
+      "Peak reacts to every crest, RMS to the mean power of 10 ms."
+    ),
+    numberParam(
       ["sideHighPassHz", "Side-chain high-pass", "Hz", 20, 1000, 20, 0, 10],
       "The detector ignores what lies below; 20 Hz is off.",
       "log"
     ),
-    param(["linkPercent", "Stereo link", "%", 0, 100, 100, 0, 5], "100 % turns both channels down together."),
-    param(["makeUpDb", "Make-up", "dB", -24, 36, 0, 1, 0.5], "Gain after compression."),
-    {
-      kind: "switch",
-      id: "autoMakeUp",
-      name: "Automatic make-up",
-      default: false,
-      help: "Adds half of what the curve takes from a full-scale signal."
-    },
-    param(["mixPercent", "Wet/dry", "%", 0, 100, 100, 0, 5], "Share of the compressed sound.")
+    numberParam(["linkPercent", "Stereo link", "%", 0, 100, 100, 0, 5], "100 % turns both channels down together."),
+    numberParam(["makeUpDb", "Make-up", "dB", -24, 36, 0, 1, 0.5], "Gain after compression."),
+    switchParam(
+      "autoMakeUp",
+      "Automatic make-up",
+      false,
+      "Adds half of what the curve takes from a full-scale signal."
+    ),
+    mixParam()
   ],
   presets: [
     { name: "Even speech", params: { thresholdDb: -26, ratio: 3, attackMs: 8, releaseMs: 180, makeUpDb: 4 } },

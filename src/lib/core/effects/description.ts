@@ -1,5 +1,7 @@
 // What an effect says of itself. The interface, the command line, presets and tests are made from it.
 
+const MAX_PATH = 4096;
+
 export type ParamValue = number | string | boolean;
 export type Params = Readonly<Record<string, ParamValue>>;
 
@@ -36,7 +38,62 @@ export interface SwitchParam extends ParamBase {
   readonly default: boolean;
 }
 
-export type Param = NumberParam | ChoiceParam | SwitchParam;
+/** A recording, by its id in a project or its path on the command line; "" for none. */
+export interface RecordingParam extends ParamBase {
+  readonly kind: "recording";
+  readonly default: "";
+}
+
+/** Something that was learnt and is carried along as text; "" for nothing. */
+export interface DataParam extends ParamBase {
+  readonly kind: "data";
+  readonly default: "";
+  /** Why a text is not such data, as a sentence's end; undefined when it is. */
+  readonly fault: (text: string) => string | undefined;
+}
+
+export type Param = NumberParam | ChoiceParam | SwitchParam | RecordingParam | DataParam;
+
+/** The whole sound of a short recording, at the rate at which the effect works. */
+export interface Samples {
+  readonly left: Float32Array;
+  readonly right: Float32Array;
+}
+
+/** Where sound is kept that an effect must have as a whole. */
+export interface Keep {
+  /** Appends n frames. l, r: addresses of f32 blocks. */
+  append(l: number, r: number, n: number): void;
+  /** Reads n frames from `from` on; silence outside. */
+  read(from: number, n: number, l: number, r: number): void;
+  release(): void;
+}
+
+/** What an effect learnt from the whole of its input. */
+export interface Learnt {
+  readonly values: Readonly<Record<string, number | string>>;
+  readonly sound?: Keep;
+}
+
+/** Hears the whole input of a step once, from the clip's first frame to its last. */
+export interface Learner {
+  /** l, r: addresses, left unchanged; n at most BLOCK. */
+  push(l: number, r: number, n: number): void;
+  finish(): Learnt;
+  release(): void;
+}
+
+/** Where in a clip a processor begins, and what it may ask for. */
+export interface Place {
+  /** Frames of the clip. */
+  readonly frames: number;
+  /** Frame of the clip that is processed first; negative before its start. */
+  readonly position: number;
+  /** For effects that learn: what was learnt. */
+  readonly learnt?: Learnt;
+  /** A recording named by a parameter; undefined when it is not at hand. */
+  sound(id: string): Samples | undefined;
+}
 
 /** One running effect. Works in place on planar f32 stereo blocks in the kernels' memory. */
 export interface Processor {
@@ -65,8 +122,21 @@ export interface EffectDescription {
   latency(sampleRate: number): number;
   /** Frames after which the past no longer matters (-120 dB): run-in for a start in the middle. */
   settle(params: Params, sampleRate: number): number;
+  /** Frames that sound on after the input has ended, until they are 90 dB down; 0 when left out. */
+  tail?(params: Params, sampleRate: number): number;
+  /** Whether equal channels may come out different. */
+  widens?(params: Params): boolean;
+  /** For effects that need all of their input first: the learner; undefined when these parameters need none. */
+  learn?(params: Params, sampleRate: number, place: LearnPlace): Learner | undefined;
   /** @throws nothing: parameters have been checked by `completeParams`. */
-  create(params: Params, sampleRate: number): Processor;
+  create(params: Params, sampleRate: number, place: Place): Processor;
+}
+
+/** What a learner is told. */
+export interface LearnPlace {
+  readonly frames: number;
+  /** Makes room for sound that has to be kept. */
+  keep(): Keep;
 }
 
 /** A number parameter of complete params. */
@@ -103,5 +173,12 @@ export function paramFault(param: Param, value: unknown): string | undefined {
         : `must be one of ${param.choices.map((c) => c.value).join(", ")}`;
     case "switch":
       return typeof value === "boolean" ? undefined : "must be true or false";
+    case "recording":
+      return typeof value === "string" && value.length <= MAX_PATH
+        ? undefined
+        : "must be the name of a recording";
+    case "data":
+      if (typeof value !== "string") return "must be text";
+      return value === "" ? undefined : param.fault(value);
   }
 }

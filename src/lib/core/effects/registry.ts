@@ -1,11 +1,56 @@
+import { channels } from "./channels";
+import { chorus } from "./chorus";
+import { clickRepair } from "./clickRepair";
 import { compressor } from "./compressor";
+import { convolution } from "./convolution";
+import { dcRemoval } from "./dcRemoval";
+import { deEsser } from "./deEsser";
+import { delay } from "./delay";
 import { defaultParams, paramFault, type EffectDescription, type Params } from "./description";
+import { expander } from "./expander";
+import { fade } from "./fade";
+import { flanger } from "./flanger";
 import { gain } from "./gain";
+import { gate } from "./gate";
+import { humRemoval } from "./humRemoval";
 import { limiter } from "./limiter";
+import { noiseReduction } from "./noiseReduction";
+import { normalize } from "./normalize";
 import { parametricEq } from "./parametricEq";
+import { polarity } from "./polarity";
+import { reverb } from "./reverb";
+import { reverse } from "./reverse";
+import { silence } from "./silence";
+import { tone } from "./tone";
+import { transientShaper } from "./transientShaper";
 
 /** Every effect there is, in the order in which they are offered. */
-export const effects: readonly EffectDescription[] = [gain, parametricEq, compressor, limiter];
+export const effects: readonly EffectDescription[] = [
+  gain,
+  parametricEq,
+  tone,
+  compressor,
+  limiter,
+  expander,
+  gate,
+  deEsser,
+  transientShaper,
+  noiseReduction,
+  humRemoval,
+  clickRepair,
+  reverb,
+  convolution,
+  delay,
+  chorus,
+  flanger,
+  channels,
+  polarity,
+  dcRemoval,
+  normalize,
+  fade,
+  silence,
+  reverse
+];
 
 const byId = new Map(effects.map((effect) => [effect.id, effect]));
 
@@ -24,6 +69,13 @@ export function effectOf(id: string): EffectDescription {
 /** Given values over the defaults: what a processor wants. */
 export function completeParams(effect: EffectDescription, given: Params): Params {
   return { ...defaultParams(effect), ...given };
+}
+
+/** Ids of the recordings that a step asks for by its parameters. */
+export function recordingsOf(step: { readonly effect: string; readonly params: Params }): string[] {
+  const effect = byId.get(step.effect);
+  const named = effect?.params.filter((p) => p.kind === "recording").map((p) => step.params[p.id]) ?? [];
+  return named.filter((id): id is string => typeof id === "string" && id !== "");
 }
 
 /** First fault of given parameters as a sentence; undefined when they are all right. */

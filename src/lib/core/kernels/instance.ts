@@ -96,6 +96,67 @@ export interface Kernels {
     seed: number
   ): number;
   toFloat32(src: number, stride: number, frames: number, channels: number, dst: number): void;
+  fft(xr: number, xi: number, yr: number, yi: number, n: number, table: number): void;
+  multiply(dst: number, a: number, b: number, n: number): void;
+  multiplyAdd(dst: number, a: number, b: number, n: number): void;
+  complexMultiplyAdd(
+    accR: number,
+    accI: number,
+    ar: number,
+    ai: number,
+    br: number,
+    bi: number,
+    n: number
+  ): void;
+  mirrored(zr: number, zi: number, mr: number, mi: number, n: number): void;
+  pairPower(zr: number, zi: number, out: number, n: number): void;
+  pairGain(zr: number, zi: number, gains: number, n: number): void;
+  denoiseGains(
+    power: number,
+    noise: number,
+    past: number,
+    gains: number,
+    bins: number,
+    memory: number,
+    floor: number
+  ): void;
+  smoothBins(src: number, dst: number, bins: number): void;
+  fir(x: number, y: number, n: number, line: number, taps: number, count: number): void;
+  delayPair(l: number, r: number, n: number, line: number, size: number, index: number): void;
+  wetDry(wet: number, dry: number, n: number, share: number): void;
+  matrix(l: number, r: number, n: number, a: number, b: number, c: number, d: number): void;
+  offset(p: number, n: number, value: number): void;
+  sum(p: number, n: number): number;
+  clippedRuns(p: number, n: number, level: number, least: number, run: number): number;
+  expanderCurve(level: number, threshold: number, slope: number, range: number, knee: number): number;
+  gate(l: number, r: number, n: number, params: number, state: number): void;
+  echo(l: number, r: number, n: number, params: number, state: number): void;
+  modulatedDelay(l: number, r: number, n: number, params: number, state: number, table: number): void;
+  reverb(
+    l: number,
+    r: number,
+    n: number,
+    params: number,
+    lines: number,
+    gains: number,
+    diffusers: number,
+    state: number,
+    memory: number
+  ): void;
+  transient(l: number, r: number, n: number, params: number, state: number): void;
+  transientReset(state: number): void;
+  deEss(
+    l: number,
+    r: number,
+    bandL: number,
+    bandR: number,
+    n: number,
+    params: number,
+    state: number
+  ): void;
+  reverse(p: number, n: number): void;
+  fastLog2(x: number): number;
+  fastExp2(x: number): number;
   resample(
     src: number,
     available: number,

@@ -1,12 +1,12 @@
 // Levels after every step of a clip's chain, and what it looks like before and after: what the sheet shows.
 import { BLOCK, StereoBlock } from "../audio/block";
-import type { Processor } from "../effects/description";
-import { completeParams, effectOf } from "../effects/registry";
+import { fadeBlock } from "../audio/fadeCurve";
+import { Chain } from "../effects/chain";
 import { kernels } from "../kernels/instance";
 import { Meter, type Measurement } from "../measure/meter";
 import type { Clip } from "../session/schema";
 import { dbToGain } from "../units/decibels";
-import { fadeClip } from "./fades";
+import { learntOf } from "./lessons";
 import type { Source } from "./source";
 
 /** Levels at one point of the chain. */
@@ -71,7 +71,7 @@ class Tap {
 /** Runs a clip's whole chain, block by block, with a meter after every step. The render is left out of account: levels are the chain's. */
 export class ClipAnalyser {
   readonly #block = new StereoBlock(BLOCK);
-  readonly #stages: { stepId: string | null; processor: Processor | null; tap: Tap }[] = [];
+  readonly #stages: { stepId: string | null; processor: Chain | null; tap: Tap }[] = [];
   readonly #output: Tap;
   readonly #before: Float32Array;
   readonly #after: Float32Array;
@@ -88,21 +88,24 @@ export class ClipAnalyser {
     this.#before = new Float32Array(bins);
     this.#after = new Float32Array(bins);
     let latency = 0;
+    const { recordingId, offset, length, steps } = clip;
+    const learnt = learntOf({ recordingId, offset, length, steps }, source, sampleRate);
     this.#stages.push({
       stepId: null,
       processor: null,
       tap: new Tap(sampleRate, 0, clip.length, this.#before)
     });
-    for (const step of clip.steps) {
-      if (!step.on) continue;
-      const effect = effectOf(step.effect);
-      latency += effect.latency(sampleRate);
-      this.#stages.push({
-        stepId: step.id,
-        processor: effect.create(completeParams(effect, step.params), sampleRate),
-        tap: new Tap(sampleRate, latency, clip.length)
+    clip.steps.forEach((step, i) => {
+      if (!step.on) return;
+      const processor = new Chain([step], sampleRate, {
+        frames: length,
+        position: -latency,
+        learnt: [learnt[i]],
+        sound: (id) => source.sound?.(id)
       });
-    }
+      latency += processor.timing.latency;
+      this.#stages.push({ stepId: step.id, processor, tap: new Tap(sampleRate, latency, length) });
+    });
     this.#latency = latency;
     this.#output = new Tap(sampleRate, latency, clip.length, this.#after);
     this.#total = clip.length + latency;
@@ -153,7 +156,7 @@ export class ClipAnalyser {
     const position = this.#input - this.#latency;
     const skip = Math.max(0, Math.min(BLOCK, -position));
     const n = Math.min(BLOCK - skip, this.clip.length - (position + skip));
-    if (n > 0) fadeClip(this.clip, position + skip, l + skip * 4, r + skip * 4, n);
+    if (n > 0) fadeBlock(this.clip, position + skip, l + skip * 4, r + skip * 4, n);
   }
 
   result(): ClipAnalysis {

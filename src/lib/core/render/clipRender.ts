@@ -1,5 +1,6 @@
 // A clip's chain as a new recording: handle before, the clip exactly as it is heard, handle after, tail.
 import { BLOCK, StereoBlock } from "../audio/block";
+import { chainTiming } from "../effects/chain";
 import { kernels } from "../kernels/instance";
 import { recipeOf } from "../session/clipState";
 import type { Clip, Render } from "../session/schema";
@@ -10,6 +11,7 @@ import type { Source } from "./source";
 const JOIN_SECONDS = 0.005;
 const TAIL_FLOOR_DB = -90;
 const TAIL_QUIET_SECONDS = 0.1;
+const TAIL_LONGEST_GAP_SECONDS = 2;
 const TAIL_MAX_SECONDS = 30;
 
 export interface ClipRenderOptions {
@@ -19,26 +21,27 @@ export interface ClipRenderOptions {
   readonly recordingFrames: number;
   /** Frames kept on both sides, as far as the recording has them. */
   readonly handleFrames: number;
-  /** Frames after the handle with the chain ringing, or "auto": until 100 ms stay under -90 dBFS, 30 s at most. */
+  /** Frames after the handle with the chain ringing, or "auto": until 100 ms (with echoes up to 2 s) stay under -90 dBFS, 30 s at most. */
   readonly tailFrames: number | "auto";
 }
 
 /** Takes finished frames: two f32 blocks in the kernels' memory, valid during the call. */
 export type Sink = (l: number, r: number, frames: number) => void;
 
-/** The clip with a shifted or longer window, without gain and fades: what its chain alone makes of the recording. */
-function bare(clip: Clip, offset: number, length: number): Clip {
-  return { ...clip, offset, length, render: null };
-}
-
 interface Frame {
   readonly left: number;
   readonly right: number;
 }
 
-function frameAt(clip: Clip, source: Source, sampleRate: number, position: number): Frame {
+function frameAt(
+  clip: Clip,
+  source: Source,
+  sampleRate: number,
+  position: number,
+  reach: { before?: number; after?: number }
+): Frame {
   const block = new StereoBlock(1);
-  const stream = new ClipStream(clip, source, sampleRate, position, false);
+  const stream = new ClipStream(clip, source, sampleRate, position, { shaped: false, ...reach });
   stream.read(block.left.ptr, block.right.ptr, 1);
   const frame = { left: block.left.f32[0], right: block.right.f32[0] };
   stream.release();
@@ -71,13 +74,14 @@ export function renderClip(
     done += n;
     tick(done);
   };
-  const inside = bare(clip, clip.offset, clip.length);
+  // What the chain alone makes of the recording: without an older render, gain and fades.
+  const bare = { ...clip, render: null };
   try {
     if (head > 0) {
-      const before = bare(clip, clip.offset - head, clip.length + head);
-      const want = frameAt(inside, source, sampleRate, 0);
-      const have = frameAt(before, source, sampleRate, head);
-      const stream = new ClipStream(before, source, sampleRate, 0, false);
+      const reach = { before: head };
+      const want = frameAt(bare, source, sampleRate, 0, {});
+      const have = frameAt(bare, source, sampleRate, 0, reach);
+      const stream = new ClipStream(bare, source, sampleRate, -head, { shaped: false, ...reach });
       for (let at = 0; at < head; at += BLOCK) {
         const n = Math.min(BLOCK, head - at);
         stream.read(l, r, n);
@@ -86,7 +90,7 @@ export function renderClip(
       }
       stream.release();
     }
-    const main = new ClipStream(inside, source, sampleRate, 0, false);
+    const main = new ClipStream(bare, source, sampleRate, 0, { shaped: false });
     let lastLeft = 0;
     let lastRight = 0;
     for (let at = 0; at < clip.length; at += BLOCK) {
@@ -97,10 +101,9 @@ export function renderClip(
       emit(n);
     }
     main.release();
-    const through = bare(clip, clip.offset, clip.length + after);
-    const have = frameAt(through, source, sampleRate, clip.length - 1);
-    const stream = new ClipStream(through, source, sampleRate, clip.length, false);
-    const tail = new Tail(options.tailFrames, sampleRate);
+    const have = frameAt(bare, source, sampleRate, clip.length - 1, { after });
+    const stream = new ClipStream(bare, source, sampleRate, clip.length, { shaped: false, after });
+    const tail = new Tail(options.tailFrames, sampleRate, chainTiming(clip.steps, sampleRate).tail);
     let at = 0;
     while (at < after || !tail.over) {
       const n = at < after ? Math.min(BLOCK, after - at) : tail.next();
@@ -142,10 +145,12 @@ class Tail {
   readonly #auto: boolean;
   readonly #enough: number;
 
-  constructor(frames: number | "auto", sampleRate: number) {
+  /** @param rings frames that the chain says it sounds on: echoes may lie that far apart */
+  constructor(frames: number | "auto", sampleRate: number, rings: number) {
     this.#auto = frames === "auto";
     this.#left = frames === "auto" ? Math.round(TAIL_MAX_SECONDS * sampleRate) : frames;
-    this.#enough = Math.round(TAIL_QUIET_SECONDS * sampleRate);
+    const wait = Math.min(rings, Math.round(TAIL_LONGEST_GAP_SECONDS * sampleRate));
+    this.#enough = Math.max(wait, Math.round(TAIL_QUIET_SECONDS * sampleRate));
   }
 
   get over(): boolean {

@@ -1,10 +1,11 @@
 import { BLOCK, StereoBlock } from "../audio/block";
+import { fadeBlock } from "../audio/fadeCurve";
 import { Chain, chainTiming, type ChainTiming } from "../effects/chain";
 import { kernels } from "../kernels/instance";
 import { renderedSteps } from "../session/clipState";
 import type { Clip } from "../session/schema";
 import { dbToGain } from "../units/decibels";
-import { fadeClip } from "./fades";
+import { learntOf, type Treated } from "./lessons";
 import type { Source } from "./source";
 
 // A start in the middle of a clip runs the chain in over the time in which its past dies away, but no longer than this.
@@ -18,58 +19,75 @@ export interface FrameRange {
 }
 
 /** What of a clip is heard, and from which recording: the render when it matches, else the recording itself. */
-export interface Window {
-  readonly recordingId: string;
-  readonly offset: number;
-  readonly steps: Clip["steps"];
-}
-
-export function windowOf(clip: Clip): Window {
+export function windowOf(clip: Clip): Treated {
   const done = renderedSteps(clip);
+  const { length } = clip;
   if (clip.render && done === clip.render.steps.length && done > 0)
     return {
       recordingId: clip.render.recordingId,
       offset: clip.offset - clip.render.origin,
+      length,
       steps: clip.steps.slice(done)
     };
-  return { recordingId: clip.recordingId, offset: clip.offset, steps: clip.steps };
+  return { recordingId: clip.recordingId, offset: clip.offset, length, steps: clip.steps };
 }
 
 function runIn(timing: ChainTiming, sampleRate: number): number {
   return Math.min(timing.settle, Math.round(MAX_RUN_IN_SECONDS * sampleRate));
 }
 
+export interface ClipStreamOptions {
+  /** Whether gain and fades are applied; true unless said. */
+  readonly shaped?: boolean;
+  /** Frames of the recording that the chain hears before the clip's start and after its end, instead of silence. */
+  readonly before?: number;
+  readonly after?: number;
+}
+
 /** The sound of one clip, from any position on: window → chain → gain → fades. Before its start and after its end the chain hears silence. */
 export class ClipStream {
   readonly #block = new StereoBlock(BLOCK);
   readonly #chain: Chain;
-  readonly #window: Window;
+  readonly #window: Treated;
   readonly #gain: number;
+  readonly #begin: number;
+  readonly #end: number;
+  readonly #shaped: boolean;
   #input: number;
   #have = 0;
   #at = 0;
   #discard: number;
   #position: number;
 
-  /** @param position frames after the clip's start from which on it is read */
+  /** @param position frames after the clip's start from which on it is read; negative within `before` */
   constructor(
     private readonly clip: Clip,
     private readonly source: Source,
     sampleRate: number,
     position = 0,
-    private readonly shaped = true
+    { shaped = true, before = 0, after = 0 }: ClipStreamOptions = {}
   ) {
     this.#window = windowOf(clip);
-    this.#chain = new Chain(this.#window.steps, sampleRate);
-    this.#input = Math.max(0, position - runIn(this.#chain.timing, sampleRate));
-    this.#discard = position - this.#input + this.#chain.timing.latency;
+    this.#begin = -before;
+    this.#end = clip.length + after;
+    this.#shaped = shaped;
+    const { steps } = this.#window;
+    const timing = chainTiming(steps, sampleRate);
+    this.#input = Math.max(this.#begin, position - runIn(timing, sampleRate));
+    this.#chain = new Chain(steps, sampleRate, {
+      frames: clip.length,
+      position: this.#input,
+      learnt: learntOf(this.#window, source, sampleRate),
+      sound: (id) => source.sound?.(id)
+    });
+    this.#discard = position - this.#input + timing.latency;
     this.#gain = dbToGain(clip.gainDb);
     this.#position = position;
   }
 
   #fill(): void {
     const { left, right } = this.#block;
-    const inside = Math.max(0, Math.min(BLOCK, this.clip.length - this.#input));
+    const inside = Math.max(0, Math.min(BLOCK, this.#end - this.#input));
     if (inside > 0) {
       const { recordingId, offset } = this.#window;
       this.source.read(recordingId, offset + this.#input, inside, left.ptr, right.ptr);
@@ -96,12 +114,12 @@ export class ClipStream {
       this.#at += m;
       done += m;
     }
-    if (this.shaped) {
+    if (this.#shaped) {
       if (this.#gain !== 1) {
         kernels.gain(l, n, this.#gain);
         kernels.gain(r, n, this.#gain);
       }
-      fadeClip(this.clip, this.#position, l, r, n);
+      fadeBlock(this.clip, this.#position, l, r, n);
     }
     this.#position += n;
   }
@@ -109,7 +127,7 @@ export class ClipStream {
   /** The frames of the recording that reading n more frames may take. */
   needed(n: number): FrameRange {
     const { recordingId, offset } = this.#window;
-    const to = Math.min(this.clip.length, this.#input + n + this.#discard + BLOCK);
+    const to = Math.min(this.#end, this.#input + n + this.#discard + BLOCK);
     return { recordingId, from: offset + Math.min(this.#input, to), to: offset + to };
   }
 

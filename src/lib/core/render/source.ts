@@ -1,3 +1,5 @@
+import type { Learnt, Samples } from "../effects/description";
+
 /** Where streams take the samples of recordings from. */
 export interface Source {
   /**
@@ -6,4 +8,8 @@ export interface Source {
    * @throws when the recording or its frames cannot be had.
    */
   read(recordingId: string, from: number, frames: number, left: number, right: number): void;
+  /** The whole sound of a short recording, for effects that ask for one; undefined when it is not at hand. */
+  sound?(recordingId: string): Samples | undefined;
+  /** What steps have learnt of clips, by `lessonKey`; without it everything is learnt anew each time. */
+  readonly learnt?: Map<string, readonly (Learnt | undefined)[]>;
 }

@@ -1,5 +1,6 @@
 // The document: what a project is. Times are whole samples at the project's rate, levels decibels.
 import { z } from "zod";
+import { FADE_CURVES } from "../audio/fadeCurve";
 import { paramsFault, findEffect } from "../effects/registry";
 
 export const MAX_FRAMES = 2 ** 40;
@@ -8,7 +9,7 @@ const name = z.string().trim().min(1, "must not be empty").max(120, "must not be
 const frames = z.number().int().min(0).max(MAX_FRAMES);
 const gainDb = z.number().min(-96).max(48);
 
-export const FADE_CURVES = ["straight", "equalPower", "sShaped", "smooth", "logarithmic"] as const;
+
 export const fadeSchema = z.object({ length: frames, curve: z.enum(FADE_CURVES) });
 
 export const stepSchema = z
@@ -97,7 +98,6 @@ export const documentSchema = z.object({
 });
 
 export type Fade = z.infer<typeof fadeSchema>;
-export type FadeCurve = Fade["curve"];
 export type Step = z.infer<typeof stepSchema>;
 export type RecipeStep = z.infer<typeof recipeStepSchema>;
 export type Render = z.infer<typeof renderSchema>;

@@ -1,6 +1,7 @@
 // Everything that can be done, by name: the field of actions, the keys and the buttons use the same list.
 import { newClip, newTrack, programmeEnd } from "$lib/core/session/document";
-import type { FadeCurve, Recording, RecipeStep, Step } from "$lib/core/session/schema";
+import type { FadeCurve } from "$lib/core/audio/fadeCurve";
+import type { Recording, RecipeStep, Step } from "$lib/core/session/schema";
 import { defaultParams, type EffectDescription, type Params } from "$lib/core/effects/description";
 import type { Editor } from "./editor.svelte";
 

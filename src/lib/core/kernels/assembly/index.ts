@@ -3,13 +3,23 @@ export * from "./exact";
 export * from "./biquad";
 export * from "./compressor";
 export * from "./convert";
+export * from "./denoise";
+export * from "./echo";
 export * from "./fade";
+export * from "./fft";
+export * from "./fir";
+export * from "./gate";
 export * from "./levels";
 export * from "./limiter";
 export * from "./mix";
+export * from "./modulation";
 export * from "./overview";
 export * from "./resample";
+export * from "./reverb";
+export * from "./spectrum";
+export * from "./transient";
 export * from "./truepeak";
+export * from "./wetdry";
 
 /** First byte that the caller may hand out; everything below belongs to the module. */
 export function heapBase(): usize {

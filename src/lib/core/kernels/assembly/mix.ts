@@ -31,3 +31,12 @@ export function clear(p: usize, n: usize): void {
 export function copy(dst: usize, src: usize, n: usize): void {
   memory.copy(dst, src, n << 2);
 }
+
+/** Turns a block round in place. */
+export function reverse(p: usize, n: usize): void {
+  for (let i: usize = 0, k: usize = n - 1; i < n >> 1; i++, k--) {
+    const a = load<f32>(p + (i << 2)), b = load<f32>(p + (k << 2));
+    store<f32>(p + (i << 2), b);
+    store<f32>(p + (k << 2), a);
+  }
+}

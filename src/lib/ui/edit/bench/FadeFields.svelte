@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { FADE_CURVES, type Clip, type FadeCurve } from "$lib/core/session/schema";
+  import { FADE_CURVES, FADE_NAMES, type FadeCurve } from "$lib/core/audio/fadeCurve";
+  import type { Clip } from "$lib/core/session/schema";
   import { parseTime } from "$lib/core/units/time";
   import { formatDb } from "$lib/core/units/decibels";
   import TypedField from "../../shared/TypedField.svelte";
@@ -9,13 +10,6 @@
   let { clip }: { clip: Clip } = $props();
   const editor = useEditor();
   const { session, sampleRate, selection } = editor;
-  const names: Record<FadeCurve, string> = {
-    straight: "straight",
-    equalPower: "equal power",
-    sShaped: "S-shaped",
-    smooth: "smooth",
-    logarithmic: "logarithmic"
-  };
 
   function length(edge: "in" | "out", text: string): boolean {
     const seconds = parseTime(text);
@@ -57,7 +51,7 @@
       value={fade.curve}
       onchange={(event) => setFade(editor, edge, fade.length, event.currentTarget.value as FadeCurve)}
     >
-      {#each FADE_CURVES as curve (curve)}<option value={curve}>{names[curve]}</option>{/each}
+      {#each FADE_CURVES as curve (curve)}<option value={curve}>{FADE_NAMES[curve]}</option>{/each}
     </select>
   </span>
 {/each}

@@ -26,6 +26,9 @@
   }
 </script>
 
+<!-- Escape closes, wherever the focus has gone (what had it may be replaced when work ends). -->
+<svelte:window onkeydown={(event) => event.key === "Escape" && editor.dialog !== null && close()} />
+
 {#if editor.dialog === "render"}<RenderDialog />
 {:else if editor.dialog === "export"}<ExportDialog />
 {:else if editor.dialog === "measure"}<MeasureDialog />

@@ -1,5 +1,5 @@
 // The waveform of a clip as it is heard: gain and fades shape it.
-import { fadeGainAt } from "$lib/core/render/fades";
+import { fadeGainAt } from "$lib/core/audio/fadeCurve";
 import { windowOf } from "$lib/core/render/clipStream";
 import type { Clip } from "$lib/core/session/schema";
 import { dbToGain } from "$lib/core/units/decibels";

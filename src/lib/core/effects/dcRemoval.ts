@@ -1,0 +1,67 @@
+import { BiquadCascade } from "../audio/biquadCascade";
+import { firstOrder, settleFrames } from "../audio/biquadDesign";
+import { kernels } from "../kernels/instance";
+import { choice, num, type EffectDescription, type Params } from "./description";
+import { choiceParam, numberParam } from "./params";
+
+function sections(params: Params, sampleRate: number) {
+  return [firstOrder("highPass", (2 * Math.PI * num(params, "cornerHz")) / sampleRate)];
+}
+
+export const dcRemoval: EffectDescription = {
+  id: "dc-removal",
+  name: "DC removal",
+  help: "Takes away a constant offset, which costs headroom and makes cuts click.",
+  keywords: ["offset", "dc", "bias", "centre"],
+  params: [
+    choiceParam(
+      "method",
+      "Method",
+      [
+        ["mean", "Constant offset"],
+        ["drift", "Drifting offset"]
+      ],
+      "Constant: the mean of each channel over the clip is subtracted, exactly. Drifting: a gentle high-pass."
+    ),
+    numberParam(
+      ["cornerHz", "Corner", "Hz", 0.5, 20, 3, 1, 0.5],
+      "Corner of the high-pass for a drifting offset.",
+      "log"
+    )
+  ],
+  presets: [
+    { name: "Constant offset", params: { method: "mean" } },
+    { name: "Drifting offset", params: { method: "drift", cornerHz: 3 } }
+  ],
+  summary: (params) => (choice(params, "method") === "mean" ? "the mean" : `below ${num(params, "cornerHz")} Hz`),
+  latency: () => 0,
+  settle: (params, sampleRate) =>
+    choice(params, "method") === "mean" ? 0 : settleFrames(sections(params, sampleRate)),
+  learn(params) {
+    if (choice(params, "method") !== "mean") return undefined;
+    let left = 0;
+    let right = 0;
+    let frames = 0;
+    return {
+      push(l, r, n) {
+        left += kernels.sum(l, n);
+        right += kernels.sum(r, n);
+        frames += n;
+      },
+      finish: () => ({ values: { left: left / Math.max(1, frames), right: right / Math.max(1, frames) } }),
+      release: () => undefined
+    };
+  },
+  create(params, sampleRate, { learnt }) {
+    if (choice(params, "method") !== "mean") return new BiquadCascade(sections(params, sampleRate));
+    const left = Number(learnt?.values.left ?? 0);
+    const right = Number(learnt?.values.right ?? 0);
+    return {
+      process(l, r, n) {
+        kernels.offset(l, n, -left);
+        kernels.offset(r, n, -right);
+      },
+      release: () => undefined
+    };
+  }
+};

@@ -1,0 +1,142 @@
+// Steps that need the whole of their input first are taught one after the other: for each, the steps before it run over the clip once.
+import { BLOCK, StereoBlock } from "../audio/block";
+import { MemoryKeep } from "../audio/keep";
+import { kernels } from "../kernels/instance";
+import { Chain, type StepSpec } from "./chain";
+import type { EffectDescription, Keep, Learner, Learnt, Place } from "./description";
+import { completeParams, effectOf } from "./registry";
+
+/** The clip that is learnt from. */
+export interface Lesson {
+  readonly steps: readonly StepSpec[];
+  readonly sampleRate: number;
+  readonly frames: number;
+  /** Fills two f32 blocks with n frames of the clip from `from` on. */
+  read(from: number, n: number, l: number, r: number): void;
+  sound: Place["sound"];
+  /** Room for sound that has to be kept; in memory unless said. */
+  keep?(): Keep;
+}
+
+function learnerOf(lesson: Lesson, index: number): Learner | undefined {
+  const step = lesson.steps[index];
+  if (!step.on) return undefined;
+  const effect: EffectDescription = effectOf(step.effect);
+  return effect.learn?.(completeParams(effect, step.params), lesson.sampleRate, {
+    frames: lesson.frames,
+    keep: () => lesson.keep?.() ?? new MemoryKeep()
+  });
+}
+
+/** Whether any step that is on has something to learn. */
+export function mustLearn(steps: readonly StepSpec[], sampleRate: number): boolean {
+  return steps.some((step) => {
+    if (!step.on) return false;
+    const effect = effectOf(step.effect);
+    const learner = effect.learn?.(completeParams(effect, step.params), sampleRate, {
+      frames: 0,
+      keep: () => new MemoryKeep()
+    });
+    learner?.release();
+    return learner !== undefined;
+  });
+}
+
+interface Pass {
+  readonly index: number;
+  readonly learner: Learner;
+  readonly chain: Chain;
+}
+
+/** Teaches all steps of a clip, a little at a time. */
+export class ChainLearner {
+  readonly learnt: (Learnt | undefined)[];
+  readonly #block = new StereoBlock();
+  #next = 0;
+  #pass: Pass | undefined;
+  #input = 0;
+
+  constructor(private readonly lesson: Lesson) {
+    this.learnt = lesson.steps.map(() => undefined);
+    this.#open();
+  }
+
+  #open(): void {
+    const { steps, sampleRate, frames } = this.lesson;
+    for (this.#pass = undefined; this.#next < steps.length && !this.#pass; this.#next++) {
+      const learner = learnerOf(this.lesson, this.#next);
+      if (!learner) continue;
+      const chain = new Chain(steps.slice(0, this.#next), sampleRate, {
+        frames,
+        position: 0,
+        learnt: this.learnt,
+        sound: (id) => this.lesson.sound(id)
+      });
+      this.#pass = { index: this.#next, learner, chain };
+      this.#input = 0;
+    }
+  }
+
+  /** Whether all has been learnt. */
+  get done(): boolean {
+    return this.#pass === undefined;
+  }
+
+  /** Share that is done, 0 to 1. */
+  get progress(): number {
+    if (!this.#pass) return 1;
+    const { steps, frames } = this.lesson;
+    return (this.#pass.index + Math.min(1, this.#input / Math.max(1, frames))) / steps.length;
+  }
+
+  /** Frames of the clip that the next `advance(n)` reads: [from, to). */
+  needed(n: number): readonly [from: number, to: number] {
+    const { frames } = this.lesson;
+    const from = Math.min(this.#input, frames);
+    return [from, Math.min(frames, from + Math.ceil(n / BLOCK) * BLOCK)];
+  }
+
+  /** Works through about n frames. Returns true when all is done. */
+  advance(n: number): boolean {
+    for (let worked = 0; worked < n && this.#pass; worked += BLOCK) this.#one(this.#pass);
+    return this.done;
+  }
+
+  #one({ index, learner, chain }: Pass): void {
+    const { frames } = this.lesson;
+    const { latency } = chain.timing;
+    const l = this.#block.left.ptr;
+    const r = this.#block.right.ptr;
+    const inside = Math.max(0, Math.min(BLOCK, frames - this.#input));
+    if (inside > 0) this.lesson.read(this.#input, inside, l, r);
+    kernels.clear(l + inside * 4, BLOCK - inside);
+    kernels.clear(r + inside * 4, BLOCK - inside);
+    chain.process(l, r, BLOCK);
+    const begin = Math.max(0, latency - this.#input);
+    const end = Math.min(BLOCK, frames + latency - this.#input);
+    if (end > begin) learner.push(l + begin * 4, r + begin * 4, end - begin);
+    this.#input += BLOCK;
+    if (this.#input < frames + latency) return;
+    this.learnt[index] = learner.finish();
+    learner.release();
+    chain.release();
+    this.#open();
+  }
+
+  release(): void {
+    this.#block.release();
+    this.#pass?.learner.release();
+    this.#pass?.chain.release();
+  }
+}
+
+/** Teaches all steps at once. `read` must have all frames at hand. */
+export function learnAll(lesson: Lesson): (Learnt | undefined)[] {
+  const learner = new ChainLearner(lesson);
+  try {
+    while (!learner.advance(1 << 20));
+    return learner.learnt;
+  } finally {
+    learner.release();
+  }
+}

@@ -1,0 +1,77 @@
+import { pole } from "../audio/smoothing";
+import { kernels } from "../kernels/instance";
+import { Buffer } from "../kernels/memory";
+import { formatDb } from "../units/decibels";
+import { num, type EffectDescription, type Params, type Processor } from "./description";
+import { mixParam, numberParam } from "./params";
+import { withMix } from "./wetDry";
+
+const LOOK_AHEAD = 0.002;
+const SLOW_RISE = 0.02;
+const BACK = 0.06;
+const FAST_FALL = 0.03;
+const SLOW_FALL = 0.3;
+const SMOOTHING = 0.0004;
+// Distance of the envelopes at which the whole gain is reached.
+const ATTACK_SPAN_DB = 6;
+const SUSTAIN_SPAN_DB = 12;
+
+function ahead(sampleRate: number): number {
+  return Math.ceil(LOOK_AHEAD * sampleRate);
+}
+
+class TransientShaper implements Processor {
+  readonly #params = new Buffer(11 * 8);
+  readonly #state: Buffer;
+
+  constructor(params: Params, sampleRate: number) {
+    const lag = ahead(sampleRate);
+    this.#state = new Buffer(64 + (lag + 1) * 8);
+    kernels.transientReset(this.#state.ptr);
+    this.#params.f64.set([
+      num(params, "attackDb"),
+      num(params, "sustainDb"),
+      pole(SLOW_RISE, sampleRate),
+      pole(FAST_FALL, sampleRate),
+      pole(SLOW_FALL, sampleRate),
+      ATTACK_SPAN_DB,
+      SUSTAIN_SPAN_DB,
+      lag,
+      lag + 1,
+      pole(SMOOTHING, sampleRate),
+      pole(BACK, sampleRate)
+    ]);
+  }
+
+  process(l: number, r: number, n: number): void {
+    kernels.transient(l, r, n, this.#params.ptr, this.#state.ptr);
+  }
+
+  release(): void {
+    this.#params.release();
+    this.#state.release();
+  }
+}
+
+export const transientShaper: EffectDescription = {
+  id: "transient-shaper",
+  name: "Transient shaper",
+  help: "Makes the beginnings of sounds stronger or softer, and what follows longer or shorter.",
+  keywords: ["attack", "sustain", "punch", "drum", "snap", "hit"],
+  params: [
+    numberParam(["attackDb", "Attack", "dB", -18, 18, 0, 1, 0.5], "Gain of the first milliseconds of each sound."),
+    numberParam(["sustainDb", "Sustain", "dB", -18, 18, 0, 1, 0.5], "Gain of what rings on after them."),
+    mixParam()
+  ],
+  presets: [
+    { name: "More snap", params: { attackDb: 6 } },
+    { name: "Drier", params: { sustainDb: -9 } },
+    { name: "Softer hits", params: { attackDb: -6, sustainDb: 2 } }
+  ],
+  summary: (params) =>
+    `attack ${formatDb(num(params, "attackDb"), 1, true)}, sustain ${formatDb(num(params, "sustainDb"), 1, true)} dB`,
+  latency: ahead,
+  settle: (_params, sampleRate) => Math.ceil(SLOW_FALL * 14 * sampleRate),
+  create: (params, sampleRate) =>
+    withMix(new TransientShaper(params, sampleRate), ahead(sampleRate), num(params, "mixPercent"))
+};
