@@ -1,4 +1,4 @@
-// Second-order digital filters matched to their analogue prototypes: no cramping towards the top.
+// First designs of second-order digital filters near their analogue prototypes; `matchedFilter.ts` refines them.
 // Method: M. Vicanek, "Matched Second Order Digital Filters" (2016), from memory: poles by impulse invariance, the
 // numerator from the prototype's magnitude at zero, at the centre and at the Nyquist frequency.
 // Prototypes: R. Bristow-Johnson, "Audio EQ Cookbook" (W3C Note), analogue transfer functions.
@@ -116,17 +116,6 @@ export function firstOrder(type: "highPass" | "lowPass", w: number): Section {
   const atNyquist = (1 + pole) / Math.sqrt(1 + x * x);
   const b0 = 0.5 * (1 - pole + atNyquist);
   return [b0, 1 - pole - b0, 0, -pole, 0];
-}
-
-/** Butterworth high- or low-pass of any order as sections. w: corner in radians a sample. */
-export function butterworth(type: "highPass" | "lowPass", order: number, w: number): Section[] {
-  const sections: Section[] = [];
-  for (let k = 0; k < Math.floor(order / 2); k++) {
-    const angle = (Math.PI * (2 * k + 1)) / (2 * order);
-    sections.push(matchedSection(type, 1, 1 / (2 * kernels.sin(angle)), w));
-  }
-  if (order % 2 === 1) sections.push(firstOrder(type, w));
-  return sections;
 }
 
 /** Gain in dB of a cascade at w radians a sample: its transfer function evaluated on the unit circle. */

@@ -1,11 +1,6 @@
 import { BiquadCascade } from "../audio/biquadCascade";
-import {
-  butterworth,
-  matchedSection,
-  settleFrames,
-  type BandType,
-  type Section
-} from "../audio/biquadDesign";
+import { settleFrames, type BandType, type Section } from "../audio/biquadDesign";
+import { bandFilter, butterworth } from "../audio/matchedFilter";
 import { dbToGain } from "../units/decibels";
 import { choice, isOn, num, type EffectDescription, type Param, type Params } from "./description";
 
@@ -21,6 +16,8 @@ const TYPES: readonly { value: BandType; label: string }[] = [
   { value: "notch", label: "Notch" }
 ];
 
+// A shelf with a higher Q only rings at its corner.
+const SHELF_Q = 2;
 const SLOPES = [6, 12, 18, 24, 36, 48];
 const START_FREQUENCIES = [80, 160, 320, 640, 1250, 2500, 5000, 10000];
 
@@ -77,7 +74,7 @@ function bandParams(band: number): Param[] {
       decimals: 2,
       step: 0.05,
       scale: "log",
-      help: "Narrowness: a higher Q touches fewer neighbours."
+      help: "Narrowness: a higher Q touches fewer neighbours. Shelves use 2 at most."
     },
     {
       kind: "choice",
@@ -107,7 +104,8 @@ export function bandSections(params: Params, band: number, sampleRate: number): 
     return butterworth(type, Number(choice(params, `slope${band}`)) / 6, w);
   const amplitude = dbToGain(num(params, `gain${band}`) / 2);
   if (bandUses(type).gain && amplitude === 1) return [];
-  return [matchedSection(type, amplitude, num(params, `q${band}`), w)];
+  const q = num(params, `q${band}`);
+  return [...bandFilter(type, amplitude, type.endsWith("Shelf") ? Math.min(SHELF_Q, q) : q, w)];
 }
 
 /** All sections of the equalizer, in order of the bands. */

@@ -1,5 +1,6 @@
 import { BiquadCascade } from "../audio/biquadCascade";
-import { matchedSection, settleFrames, type Section } from "../audio/biquadDesign";
+import { settleFrames, type Section } from "../audio/biquadDesign";
+import { bandFilter } from "../audio/matchedFilter";
 import { dbToGain, formatDb } from "../units/decibels";
 import { num, type EffectDescription, type Params } from "./description";
 import { numberParam } from "./params";
@@ -10,7 +11,7 @@ export function toneSections(params: Params, sampleRate: number): Section[] {
     const gain = num(params, `${name}Db`);
     if (gain === 0) return [];
     const hertz = Math.min(num(params, `${name}Hz`), sampleRate * 0.45);
-    return [matchedSection(type, dbToGain(gain / 2), Math.SQRT1_2, (2 * Math.PI * hertz) / sampleRate)];
+    return [...bandFilter(type, dbToGain(gain / 2), Math.SQRT1_2, (2 * Math.PI * hertz) / sampleRate)];
   };
   return [...shelf("lowShelf", "bass"), ...shelf("highShelf", "treble")];
 }
