@@ -64,7 +64,11 @@ describe("parametric EQ", () => {
     "%s follows its analogue prototype within 0.3 dB up to 18 kHz at 44.1 kHz, for every centre, Q and gain",
     (type) => {
       const gains = type === "peak" || type.endsWith("Shelf") ? [-24, -7, 3, 18] : [0];
-      const qs = type.endsWith("Shelf") ? [0.3, 0.71, 2] : type.endsWith("Pass") ? [0.5, 0.71, 2.6] : [0.1, 0.71, 3, 30];
+      const qs = type.endsWith("Shelf")
+        ? [0.3, 0.71, 2]
+        : type.endsWith("Pass")
+          ? [0.5, 0.71, 2.6]
+          : [0.1, 0.71, 3, 30];
       for (const hertz of [20, 90, 700, 3000, 8000, 12000, 16000, 20000])
         for (const q of qs)
           for (const db of gains) {

@@ -37,7 +37,11 @@ export function recorded(name: string, rate?: number): Recorded {
   const planar = new KernelBuffer(stride * layout.channels);
   decodeSamples(layout.kind, raw.ptr, layout.frames, layout.channels, planar.ptr, stride);
   const channel = (c: number) =>
-    atRate(planar.f32.slice(c * layout.frames, (c + 1) * layout.frames), layout.sampleRate, rate ?? layout.sampleRate);
+    atRate(
+      planar.f32.slice(c * layout.frames, (c + 1) * layout.frames),
+      layout.sampleRate,
+      rate ?? layout.sampleRate
+    );
   const left = channel(0);
   const right = layout.channels > 1 ? channel(1) : left;
   raw.release();

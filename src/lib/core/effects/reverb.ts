@@ -10,10 +10,14 @@ const STAGES = 5;
 const SMALLEST = [0.0047, 0.0163];
 const LARGEST = [0.036, 0.093];
 const DIFFUSERS = [0.0023, 0.0041, 0.0067, 0.0113, 0.0179];
+/** The longest line as a share of the decay: a sound that passes a line only a few times cannot fall evenly. */
+const LONGEST_LINE = 0.06;
 // Level of the impulse response, set so that music and its reverb at 100 % are about equally loud.
 const LEVEL = 0.7;
 /** Where the decay of the highs is set, Hz. */
 const HIGH = 8000;
+
+const power = (base: number, exponent: number) => kernels.pow(base, exponent);
 
 function isPrime(n: number): boolean {
   for (let d = 2; d * d <= n; d++) if (n % d === 0) return false;
@@ -31,11 +35,17 @@ function primes(wanted: readonly number[]): number[] {
   });
 }
 
-function lineLengths(size: number, sampleRate: number): number[] {
-  const least = SMALLEST[0] * (LARGEST[0] / SMALLEST[0]) ** size;
-  const most = SMALLEST[1] * (LARGEST[1] / SMALLEST[1]) ** size;
+/** A share of the size below 1 where the room would be too large for a sound that dies away so soon. */
+function fitting(size: number, decay: number): number {
+  const most = SMALLEST[1] * power(LARGEST[1] / SMALLEST[1], size);
+  return Math.min(1, (LONGEST_LINE * decay) / most);
+}
+
+function lineLengths(size: number, share: number, sampleRate: number): number[] {
+  const least = SMALLEST[0] * power(LARGEST[0] / SMALLEST[0], size);
+  const most = SMALLEST[1] * power(LARGEST[1] / SMALLEST[1], size);
   return primes(
-    Array.from({ length: LINES }, (_, i) => least * (most / least) ** (i / (LINES - 1)) * sampleRate)
+    Array.from({ length: LINES }, (_, i) => least * power(most / least, i / (LINES - 1)) * share * sampleRate)
   );
 }
 
@@ -73,7 +83,9 @@ class Reverb implements Processor {
 
   constructor(params: Params, sampleRate: number) {
     const decay = num(params, "decayS");
-    const lengths = lineLengths(num(params, "sizePercent") / 100, sampleRate);
+    const size = num(params, "sizePercent") / 100;
+    const share = fitting(size, decay);
+    const lengths = lineLengths(size, share, sampleRate);
     let offset = 0;
     let energy = 0;
     lengths.forEach((length, i) => {
@@ -84,7 +96,7 @@ class Reverb implements Processor {
       this.#gains.f32[LINES + i] = pole;
       energy += (gain * gain) / (1 - gain * gain) / LINES;
     });
-    const scale = Math.max(0.25, num(params, "sizePercent") / 100 + 0.25);
+    const scale = (size + 0.25) * share;
     // The right side's diffusers are a little longer, so that the sides differ from the first echo on.
     const stages = primes(DIFFUSERS.flatMap((s) => [s * scale * sampleRate, s * 1.13 * scale * sampleRate]));
     stages.forEach((length, i) => {

@@ -1,0 +1,87 @@
+// What tests measure on signals, by means of their own: nothing here uses the core.
+
+export const dB = (x: number) => 20 * Math.log10(Math.max(x, 1e-15));
+
+export function peakOf(x: ArrayLike<number>, from = 0, to = x.length): number {
+  let top = 0;
+  for (let i = from; i < to; i++) top = Math.max(top, Math.abs(x[i]));
+  return top;
+}
+
+export function rmsOf(x: ArrayLike<number>, from = 0, to = x.length): number {
+  let sum = 0;
+  for (let i = from; i < to; i++) sum += x[i] * x[i];
+  return Math.sqrt(sum / Math.max(1, to - from));
+}
+
+/** Amplitude of the part of a signal at a frequency: direct Fourier sum with a Hann window, over [from, to). */
+export function amplitudeAt(
+  x: ArrayLike<number>,
+  hertz: number,
+  rate: number,
+  from = 0,
+  to = x.length
+): number {
+  let re = 0;
+  let im = 0;
+  let sum = 0;
+  const n = to - from;
+  for (let i = 0; i < n; i++) {
+    const w = 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / n);
+    const angle = (2 * Math.PI * hertz * i) / rate;
+    re += w * x[from + i] * Math.cos(angle);
+    im -= w * x[from + i] * Math.sin(angle);
+    sum += w;
+  }
+  return (2 * Math.hypot(re, im)) / sum;
+}
+
+/** Complex spectrum by a plain radix-2 transform in double precision; length a power of two. */
+export function spectrumOf(x: ArrayLike<number>): { re: Float64Array; im: Float64Array } {
+  const n = x.length;
+  const re = Float64Array.from(x);
+  const im = new Float64Array(n);
+  for (let i = 1, j = 0; i < n; i++) {
+    let bit = n >> 1;
+    for (; j & bit; bit >>= 1) j ^= bit;
+    j ^= bit;
+    if (i < j) {
+      [re[i], re[j]] = [re[j], re[i]];
+      [im[i], im[j]] = [im[j], im[i]];
+    }
+  }
+  for (let len = 2; len <= n; len <<= 1)
+    for (let i = 0; i < n; i += len)
+      for (let k = 0; k < len / 2; k++) {
+        const angle = (-2 * Math.PI * k) / len;
+        const c = Math.cos(angle);
+        const s = Math.sin(angle);
+        const a = i + k;
+        const b = a + len / 2;
+        const tr = re[b] * c - im[b] * s;
+        const ti = re[b] * s + im[b] * c;
+        re[b] = re[a] - tr;
+        im[b] = im[a] - ti;
+        re[a] += tr;
+        im[a] += ti;
+      }
+  return { re, im };
+}
+
+/** White noise turned pink by P. Kellet's filter (1999, published on the music-dsp list; from memory), scaled to an RMS. */
+export function pink(white: Float32Array, rms: number): Float32Array {
+  const b = new Float64Array(7);
+  const out = white.map((w) => {
+    b[0] = 0.99886 * b[0] + w * 0.0555179;
+    b[1] = 0.99332 * b[1] + w * 0.0750759;
+    b[2] = 0.969 * b[2] + w * 0.153852;
+    b[3] = 0.8665 * b[3] + w * 0.3104856;
+    b[4] = 0.55 * b[4] + w * 0.5329522;
+    b[5] = -0.7616 * b[5] - w * 0.016898;
+    const y = b[0] + b[1] + b[2] + b[3] + b[4] + b[5] + b[6] + w * 0.5362;
+    b[6] = w * 0.115926;
+    return y;
+  });
+  const scale = rms / rmsOf(out);
+  return out.map((x) => x * scale);
+}
