@@ -16,7 +16,8 @@ export function bandPassTaps(from: number, to: number, sampleRate: number, count
     const ideal =
       x === 0
         ? (2 * (to - from)) / sampleRate
-        : (kernels.sin((2 * Math.PI * to * x) / sampleRate) - kernels.sin((2 * Math.PI * from * x) / sampleRate)) /
+        : (kernels.sin((2 * Math.PI * to * x) / sampleRate) -
+            kernels.sin((2 * Math.PI * from * x) / sampleRate)) /
           (Math.PI * x);
     taps[i] = ideal * window[i];
   }

@@ -12,6 +12,8 @@ const HARMONICS = 10;
 const MAX_SIZE = 65536;
 // A line counts when it stands this far out of its surroundings (power ratio: 10 dB).
 const STANDS_OUT = 10;
+// Frames apart at which a line's phase is compared.
+const LAGS = [1, 3, 9, 27];
 
 export class HumFinder {
   readonly #n: number;
@@ -21,11 +23,10 @@ export class HumFinder {
   readonly #input: Buffer;
   readonly #work: Buffer;
   readonly #power: Float64Array;
-  /** Sum over frames of X(t) conj X(t - 1), up to the highest line looked at. */
-  readonly #turnRe: Float64Array;
-  readonly #turnIm: Float64Array;
-  readonly #lastRe: Float64Array;
-  readonly #lastIm: Float64Array;
+  /** For each lag: sum over frames of X(t) conj X(t - lag), up to the highest line looked at. */
+  readonly #turns: readonly { readonly lag: number; readonly re: Float64Array; readonly im: Float64Array }[];
+  /** The last frames' spectra, as many as the longest lag. */
+  readonly #past: readonly { readonly re: Float64Array; readonly im: Float64Array }[];
   #frames = 0;
   #have = 0;
 
@@ -45,10 +46,9 @@ export class HumFinder {
     this.#work = new Buffer(n * 8);
     const bins = Math.min(n / 2, Math.ceil((TO_HZ * (HARMONICS + 1) * n) / sampleRate));
     this.#power = new Float64Array(bins);
-    this.#turnRe = new Float64Array(bins);
-    this.#turnIm = new Float64Array(bins);
-    this.#lastRe = new Float64Array(bins);
-    this.#lastIm = new Float64Array(bins);
+    const pair = () => ({ re: new Float64Array(bins), im: new Float64Array(bins) });
+    this.#turns = LAGS.map((lag) => ({ lag, ...pair() }));
+    this.#past = Array.from({ length: LAGS[LAGS.length - 1] }, pair);
   }
 
   push(l: number, r: number, n: number): void {
@@ -74,17 +74,18 @@ export class HumFinder {
     kernels.clear(re + n * 4, n);
     this.#fft.forward(re, re + n * 4);
     const f32 = this.#work.f32;
-    for (let k = 0; k < this.#power.length; k++) {
-      const a = f32[k];
-      const b = f32[n + k];
-      this.#power[k] += a * a + b * b;
-      if (this.#frames > 0) {
-        this.#turnRe[k] += a * this.#lastRe[k] + b * this.#lastIm[k];
-        this.#turnIm[k] += b * this.#lastRe[k] - a * this.#lastIm[k];
+    const slot = this.#past[this.#frames % this.#past.length];
+    for (let k = 0; k < this.#power.length; k++) this.#power[k] += f32[k] ** 2 + f32[n + k] ** 2;
+    for (const { lag, re: sumRe, im: sumIm } of this.#turns) {
+      if (this.#frames < lag) break;
+      const past = this.#past[(this.#frames - lag) % this.#past.length];
+      for (let k = 0; k < sumRe.length; k++) {
+        sumRe[k] += f32[k] * past.re[k] + f32[n + k] * past.im[k];
+        sumIm[k] += f32[n + k] * past.re[k] - f32[k] * past.im[k];
       }
-      this.#lastRe[k] = a;
-      this.#lastIm[k] = b;
     }
+    slot.re.set(f32.subarray(0, slot.re.length));
+    slot.im.set(f32.subarray(n, n + slot.im.length));
     this.#frames++;
   }
 
@@ -94,7 +95,8 @@ export class HumFinder {
     const at = Math.round((hertz * this.#n) / this.sampleRate);
     if (at + width >= this.#power.length) return 0;
     const around: number[] = [];
-    for (let k = Math.max(1, at - width); k <= at + width; k++) if (Math.abs(k - at) > 3) around.push(this.#power[k]);
+    for (let k = Math.max(1, at - width); k <= at + width; k++)
+      if (Math.abs(k - at) > 3) around.push(this.#power[k]);
     around.sort((a, b) => a - b);
     const median = around[around.length >> 1] ?? 0;
     const peak = Math.max(this.#power[at - 1], this.#power[at], this.#power[at + 1]);
@@ -106,10 +108,15 @@ export class HumFinder {
     const near = Math.round((hertz * this.#n) / this.sampleRate);
     let at = near;
     for (let k = near - 1; k <= near + 1; k++) if (this.#power[k] > this.#power[at]) at = k;
-    const turns = Math.atan2(this.#turnIm[at], this.#turnRe[at]) / (2 * Math.PI);
-    const expected = (at * this.#hop) / this.#n;
-    const whole = Math.round(expected - turns);
-    return { hertz: ((whole + turns) * this.sampleRate) / this.#hop, weight: this.#power[at] };
+    // The shortest lag is sure of the whole turns; each longer one is finer, and sure through the one before.
+    let found = (at * this.sampleRate) / this.#n;
+    for (const { lag, re, im } of this.#turns) {
+      if (this.#frames < lag * 2) break;
+      const turns = Math.atan2(im[at], re[at]) / (2 * Math.PI);
+      const seconds = (lag * this.#hop) / this.sampleRate;
+      found = (Math.round(found * seconds - turns) + turns) / seconds;
+    }
+    return { hertz: found, weight: this.#power[at] };
   }
 
   /** The fundamental in Hz, rounded to 0.0001; 0 when no hum stands out. */

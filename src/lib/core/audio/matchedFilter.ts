@@ -1,6 +1,13 @@
 // Digital filters whose magnitude is their analogue prototype's up to 0.82 of the Nyquist frequency, within 0.2 dB: no cramping at the top.
 import { kernels } from "../kernels/instance";
-import { firstOrder, matchedSection, prototype, prototypePower, type BandType, type Section } from "./biquadDesign";
+import {
+  firstOrder,
+  matchedSection,
+  prototype,
+  prototypePower,
+  type BandType,
+  type Section
+} from "./biquadDesign";
 import { fitSections, type Target } from "./sectionFit";
 
 // Worse than this with one section, a second is added.

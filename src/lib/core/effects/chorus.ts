@@ -23,9 +23,15 @@ export const chorus: EffectDescription = {
   params: [
     numberParam(["voices", "Voices", "", 1, 6, 3, 0, 1], "Number of drifting voices."),
     numberParam(["delayMs", "Delay", "ms", 2, 50, 18, 1, 1], "Middle of the delay of the voices.", "log"),
-    numberParam(["depthMs", "Depth", "ms", 0, 20, 3, 2, 0.1], "How far the delay moves to both sides, never more than the delay."),
+    numberParam(
+      ["depthMs", "Depth", "ms", 0, 20, 3, 2, 0.1],
+      "How far the delay moves to both sides, never more than the delay."
+    ),
     numberParam(["rateHz", "Rate", "Hz", 0.02, 10, 0.6, 2, 0.1], "Movements a second.", "log"),
-    numberParam(["spreadDegrees", "Spread", "°", 0, 180, 90, 0, 5], "How far the right side's movement lies after the left's."),
+    numberParam(
+      ["spreadDegrees", "Spread", "°", 0, 180, 90, 0, 5],
+      "How far the right side's movement lies after the left's."
+    ),
     mixParam(50, "Share of the voices; 0 % is the untreated sound.")
   ],
   presets: [
@@ -38,5 +44,9 @@ export const chorus: EffectDescription = {
   tail: (params, sampleRate) => Math.ceil((num(params, "delayMs") / 500) * sampleRate),
   widens: (params) => num(params, "spreadDegrees") > 0,
   create: (params, sampleRate, { position }) =>
-    withMix(new ModulatedDelay(modulation(params), sampleRate, position), MODULATION_LATENCY, num(params, "mixPercent"))
+    withMix(
+      new ModulatedDelay(modulation(params), sampleRate, position),
+      MODULATION_LATENCY,
+      num(params, "mixPercent")
+    )
 };

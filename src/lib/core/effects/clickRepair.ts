@@ -24,8 +24,8 @@ export const clickRepair: EffectDescription = {
   create: (params, sampleRate, { position }) =>
     new ClickRepairer(
       {
-        // 14 to 5 times the usual prediction error.
-        threshold: 14 - 0.09 * num(params, "sensitivityPercent"),
+        // 18 to 6 times the usual prediction error.
+        threshold: 18 - 0.12 * num(params, "sensitivityPercent"),
         longestSeconds: num(params, "longestMs") / 1000
       },
       sampleRate,

@@ -98,7 +98,11 @@ export const compressor: EffectDescription = {
       ["thresholdDb", "Threshold", "dB", -80, 0, -24, 1, 0.5],
       "Level from which the gain is turned down."
     ),
-    numberParam(["ratio", "Ratio", ":1", 1, 50, 3, 1, 0.1], "How many dB more in give one dB more out.", "log"),
+    numberParam(
+      ["ratio", "Ratio", ":1", 1, 50, 3, 1, 0.1],
+      "How many dB more in give one dB more out.",
+      "log"
+    ),
     numberParam(["kneeDb", "Knee", "dB", 0, 30, 6, 1, 0.5], "Width of the bend around the threshold."),
     numberParam(
       ["attackMs", "Attack", "ms", 0, 500, 10, 1, 1],
@@ -128,7 +132,10 @@ export const compressor: EffectDescription = {
       "The detector ignores what lies below; 20 Hz is off.",
       "log"
     ),
-    numberParam(["linkPercent", "Stereo link", "%", 0, 100, 100, 0, 5], "100 % turns both channels down together."),
+    numberParam(
+      ["linkPercent", "Stereo link", "%", 0, 100, 100, 0, 5],
+      "100 % turns both channels down together."
+    ),
     numberParam(["makeUpDb", "Make-up", "dB", -24, 36, 0, 1, 0.5], "Gain after compression."),
     switchParam(
       "autoMakeUp",

@@ -1,7 +1,15 @@
 import { Convolver, CONVOLVER_LATENCY } from "../audio/convolver";
 import { kernels } from "../kernels/instance";
 import { dbToGain } from "../units/decibels";
-import { isOn, num, type EffectDescription, type Params, type Place, type Processor, type Samples } from "./description";
+import {
+  isOn,
+  num,
+  type EffectDescription,
+  type Params,
+  type Place,
+  type Processor,
+  type Samples
+} from "./description";
 import { mixParam, numberParam, switchParam } from "./params";
 import { withMix } from "./wetDry";
 
@@ -38,7 +46,8 @@ function prepared(samples: Samples, params: Params, sampleRate: number): Samples
   const left = cut(samples.left);
   const right = cut(samples.right);
   const most = Math.max(energy(left), energy(right));
-  const scale = dbToGain(num(params, "gainDb")) / (isOn(params, "evenLevel") && most > 0 ? Math.sqrt(most) : 1);
+  const scale =
+    dbToGain(num(params, "gainDb")) / (isOn(params, "evenLevel") && most > 0 ? Math.sqrt(most) : 1);
   return { left: left.map((x) => x * scale), right: right.map((x) => x * scale) };
 }
 
@@ -63,8 +72,17 @@ export const convolution: EffectDescription = {
       default: "",
       help: "A recording of a clap, a shot or a sweep's response in the room; without one, decaying noise of 1.6 s."
     },
-    numberParam(["lengthS", "Length", "s", 0.01, MAX_SECONDS, MAX_SECONDS, 2, 0.1], "How much of the impulse response is used.", "log"),
-    switchParam("evenLevel", "Even level", true, "Scales the impulse response to unit energy, so that all are about equally loud."),
+    numberParam(
+      ["lengthS", "Length", "s", 0.01, MAX_SECONDS, MAX_SECONDS, 2, 0.1],
+      "How much of the impulse response is used.",
+      "log"
+    ),
+    switchParam(
+      "evenLevel",
+      "Even level",
+      true,
+      "Scales the impulse response to unit energy, so that all are about equally loud."
+    ),
     numberParam(["gainDb", "Gain", "dB", -40, 40, 0, 1, 0.5], "Level of the reverb."),
     mixParam(30, "Share of the reverb; 0 % is the untreated sound.")
   ],

@@ -33,7 +33,8 @@ export const dcRemoval: EffectDescription = {
     { name: "Constant offset", params: { method: "mean" } },
     { name: "Drifting offset", params: { method: "drift", cornerHz: 3 } }
   ],
-  summary: (params) => (choice(params, "method") === "mean" ? "the mean" : `below ${num(params, "cornerHz")} Hz`),
+  summary: (params) =>
+    choice(params, "method") === "mean" ? "the mean" : `below ${num(params, "cornerHz")} Hz`,
   latency: () => 0,
   settle: (params, sampleRate) =>
     choice(params, "method") === "mean" ? 0 : settleFrames(sections(params, sampleRate)),

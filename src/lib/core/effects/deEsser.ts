@@ -58,13 +58,27 @@ export const deEsser: EffectDescription = {
   help: "Turns down sharp s sounds and leaves everything else alone.",
   keywords: ["sibilance", "s", "esses", "sharp", "harsh"],
   params: [
-    numberParam(["thresholdDb", "Threshold", "dB", -80, 0, -32, 1, 0.5], "Level of the band from which it is turned down."),
+    numberParam(
+      ["thresholdDb", "Threshold", "dB", -80, 0, -32, 1, 0.5],
+      "Level of the band from which it is turned down."
+    ),
     numberParam(["amountDb", "Amount", "dB", 0, 24, 6, 1, 0.5], "The most by which the band is turned down."),
-    numberParam(["ratio", "Ratio", ":1", 1, 20, 6, 1, 0.5], "How steeply it is turned down above the threshold.", "log"),
+    numberParam(
+      ["ratio", "Ratio", ":1", 1, 20, 6, 1, 0.5],
+      "How steeply it is turned down above the threshold.",
+      "log"
+    ),
     numberParam(["fromHz", "From", "Hz", 1000, 12000, 4500, 0, 100], "Lower edge of the band.", "log"),
     numberParam(["toHz", "To", "Hz", 2000, 20000, 9500, 0, 100], "Upper edge of the band.", "log"),
-    numberParam(["attackMs", "Attack", "ms", 0, 50, 1, 1, 0.5], "Time in which 63 % of a reduction is reached."),
-    numberParam(["releaseMs", "Release", "ms", 1, 500, 40, 0, 5], "Time in which 63 % of it is given back.", "log")
+    numberParam(
+      ["attackMs", "Attack", "ms", 0, 50, 1, 1, 0.5],
+      "Time in which 63 % of a reduction is reached."
+    ),
+    numberParam(
+      ["releaseMs", "Release", "ms", 1, 500, 40, 0, 5],
+      "Time in which 63 % of it is given back.",
+      "log"
+    )
   ],
   presets: [
     { name: "Gentle", params: { thresholdDb: -34, amountDb: 4, ratio: 3 } },
@@ -73,6 +87,7 @@ export const deEsser: EffectDescription = {
   summary: (params) => `up to -${formatDb(num(params, "amountDb"))} dB`,
   latency: half,
   settle: (params, sampleRate) =>
-    Math.ceil(((num(params, "attackMs") + num(params, "releaseMs")) / 1000) * 14 * sampleRate) + 4 * half(sampleRate),
+    Math.ceil(((num(params, "attackMs") + num(params, "releaseMs")) / 1000) * 14 * sampleRate) +
+    4 * half(sampleRate),
   create: (params, sampleRate) => new DeEsser(params, sampleRate)
 };

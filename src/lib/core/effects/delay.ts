@@ -68,17 +68,31 @@ export const delay: EffectDescription = {
       "Whether the time is typed in milliseconds or in beats of the tempo."
     ),
     numberParam(["timeMs", "Time", "ms", 1, 5000, 350, 1, 10], "Time between echoes.", "log"),
-    numberParam(["beats", "Beats", "", 0.0625, 4, 0.5, 4, 0.125], "Time between echoes in beats; 0.5 is an eighth note in 4/4."),
+    numberParam(
+      ["beats", "Beats", "", 0.0625, 4, 0.5, 4, 0.125],
+      "Time between echoes in beats; 0.5 is an eighth note in 4/4."
+    ),
     numberParam(["tempo", "Tempo", "BPM", 30, 300, 120, 1, 1], "Beats a minute."),
     numberParam(["feedbackPercent", "Feedback", "%", 0, 95, 35, 0, 5], "How much of each echo is repeated."),
     switchParam("pingPong", "Ping-pong", false, "Echoes change sides, beginning at the left."),
-    numberParam(["dampingHz", "Damping", "Hz", 500, NO_DAMPING, 6000, 0, 100], "Every repetition loses what lies above; 20 kHz is off.", "log"),
-    numberParam(["lowCutHz", "Low cut", "Hz", 20, 1000, 20, 0, 10], "Every repetition loses what lies below; 20 Hz is off.", "log"),
+    numberParam(
+      ["dampingHz", "Damping", "Hz", 500, NO_DAMPING, 6000, 0, 100],
+      "Every repetition loses what lies above; 20 kHz is off.",
+      "log"
+    ),
+    numberParam(
+      ["lowCutHz", "Low cut", "Hz", 20, 1000, 20, 0, 10],
+      "Every repetition loses what lies below; 20 Hz is off.",
+      "log"
+    ),
     mixParam(30, "Share of the echoes; 0 % is the untreated sound.")
   ],
   presets: [
     { name: "Slapback", params: { timeMs: 95, feedbackPercent: 0, mixPercent: 25 } },
-    { name: "Across the valley", params: { timeMs: 620, feedbackPercent: 45, dampingHz: 2500, lowCutHz: 200, mixPercent: 30 } },
+    {
+      name: "Across the valley",
+      params: { timeMs: 620, feedbackPercent: 45, dampingHz: 2500, lowCutHz: 200, mixPercent: 30 }
+    },
     { name: "From side to side", params: { timeMs: 300, feedbackPercent: 50, pingPong: true } }
   ],
   summary: (params) => `${Math.round(delaySeconds(params) * 1000)} ms, ${num(params, "feedbackPercent")} %`,

@@ -31,13 +31,30 @@ export const expander: EffectDescription = {
   help: "Turns down what is quieter than the threshold, so that room and noise fall back.",
   keywords: ["dynamics", "quieter", "noise", "room", "bleed"],
   params: [
-    numberParam(["thresholdDb", "Threshold", "dB", -90, 0, -45, 1, 0.5], "Level under which the gain is turned down."),
-    numberParam(["ratio", "Ratio", ":1", 1, 20, 2, 1, 0.1], "How many dB less come out for each dB less.", "log"),
+    numberParam(
+      ["thresholdDb", "Threshold", "dB", -90, 0, -45, 1, 0.5],
+      "Level under which the gain is turned down."
+    ),
+    numberParam(
+      ["ratio", "Ratio", ":1", 1, 20, 2, 1, 0.1],
+      "How many dB less come out for each dB less.",
+      "log"
+    ),
     numberParam(["kneeDb", "Knee", "dB", 0, 30, 6, 1, 0.5], "Width of the bend around the threshold."),
     numberParam(["rangeDb", "Range", "dB", 0, 100, 20, 1, 1], "The most that is taken away."),
-    numberParam(["attackMs", "Attack", "ms", 0, 200, 5, 1, 1], "Time in which 63 % of a gain comes back when the sound rises."),
-    numberParam(["holdMs", "Hold", "ms", 0, 2000, 50, 0, 5], "How long the gain stays up after the level has fallen."),
-    numberParam(["releaseMs", "Release", "ms", 1, 5000, 150, 0, 5], "Time in which 63 % of a reduction is reached.", "log"),
+    numberParam(
+      ["attackMs", "Attack", "ms", 0, 200, 5, 1, 1],
+      "Time in which 63 % of a gain comes back when the sound rises."
+    ),
+    numberParam(
+      ["holdMs", "Hold", "ms", 0, 2000, 50, 0, 5],
+      "How long the gain stays up after the level has fallen."
+    ),
+    numberParam(
+      ["releaseMs", "Release", "ms", 1, 5000, 150, 0, 5],
+      "Time in which 63 % of a reduction is reached.",
+      "log"
+    ),
     numberParam(["lookAheadMs", "Look-ahead", "ms", 0, 20, 2, 1, 0.5], "How far the detector hears ahead."),
     mixParam()
   ],
@@ -49,5 +66,9 @@ export const expander: EffectDescription = {
   latency: gateLatency,
   settle: (params, sampleRate) => gateSettle(settings(params), sampleRate),
   create: (params, sampleRate) =>
-    withMix(new GateProcessor(settings(params), sampleRate), gateLatency(sampleRate), num(params, "mixPercent"))
+    withMix(
+      new GateProcessor(settings(params), sampleRate),
+      gateLatency(sampleRate),
+      num(params, "mixPercent")
+    )
 };

@@ -31,8 +31,14 @@ export const flanger: EffectDescription = {
     numberParam(["delayMs", "Delay", "ms", 0.1, 10, 0.5, 2, 0.1], "Least delay.", "log"),
     numberParam(["depthMs", "Depth", "ms", 0, 10, 3, 2, 0.1], "How much longer the delay gets."),
     numberParam(["rateHz", "Rate", "Hz", 0.02, 10, 0.25, 2, 0.05], "Movements a second.", "log"),
-    numberParam(["feedbackPercent", "Feedback", "%", -95, 95, 40, 0, 5], "How much comes back; below 0 % turned over."),
-    numberParam(["spreadDegrees", "Spread", "°", 0, 180, 60, 0, 5], "How far the right side's movement lies after the left's."),
+    numberParam(
+      ["feedbackPercent", "Feedback", "%", -95, 95, 40, 0, 5],
+      "How much comes back; below 0 % turned over."
+    ),
+    numberParam(
+      ["spreadDegrees", "Spread", "°", 0, 180, 60, 0, 5],
+      "How far the right side's movement lies after the left's."
+    ),
     mixParam(50, "Share of the delayed sound; at 50 % the comb is deepest.")
   ],
   presets: [
@@ -45,5 +51,9 @@ export const flanger: EffectDescription = {
   tail: (params, sampleRate) => Math.ceil(ring(params, 90) * sampleRate),
   widens: (params) => num(params, "spreadDegrees") > 0,
   create: (params, sampleRate, { position }) =>
-    withMix(new ModulatedDelay(modulation(params), sampleRate, position), MODULATION_LATENCY, num(params, "mixPercent"))
+    withMix(
+      new ModulatedDelay(modulation(params), sampleRate, position),
+      MODULATION_LATENCY,
+      num(params, "mixPercent")
+    )
 };

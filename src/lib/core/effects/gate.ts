@@ -27,15 +27,31 @@ export const gate: EffectDescription = {
   keywords: ["dynamics", "noise", "silence", "mute", "bleed"],
   params: [
     numberParam(["thresholdDb", "Threshold", "dB", -90, 0, -45, 1, 0.5], "Level at which the gate opens."),
-    numberParam(["hysteresisDb", "Hysteresis", "dB", 0, 24, 4, 1, 0.5], "How far below the threshold it closes again."),
+    numberParam(
+      ["hysteresisDb", "Hysteresis", "dB", 0, 24, 4, 1, 0.5],
+      "How far below the threshold it closes again."
+    ),
     numberParam(["rangeDb", "Range", "dB", 0, 100, 60, 1, 1], "What is taken away while it is closed."),
     numberParam(["attackMs", "Attack", "ms", 0, 200, 1, 1, 1], "Time in which 63 % of the opening is done."),
-    numberParam(["holdMs", "Hold", "ms", 0, 2000, 80, 0, 5], "How long it stays open after the level has fallen."),
-    numberParam(["releaseMs", "Release", "ms", 1, 5000, 120, 0, 5], "Time in which 63 % of the closing is done.", "log"),
-    numberParam(["lookAheadMs", "Look-ahead", "ms", 0, 20, 5, 1, 0.5], "Opens that much before the sound, so that nothing of its beginning is lost.")
+    numberParam(
+      ["holdMs", "Hold", "ms", 0, 2000, 80, 0, 5],
+      "How long it stays open after the level has fallen."
+    ),
+    numberParam(
+      ["releaseMs", "Release", "ms", 1, 5000, 120, 0, 5],
+      "Time in which 63 % of the closing is done.",
+      "log"
+    ),
+    numberParam(
+      ["lookAheadMs", "Look-ahead", "ms", 0, 20, 5, 1, 0.5],
+      "Opens that much before the sound, so that nothing of its beginning is lost."
+    )
   ],
   presets: [
-    { name: "Speech", params: { thresholdDb: -42, hysteresisDb: 6, rangeDb: 30, holdMs: 150, releaseMs: 200 } },
+    {
+      name: "Speech",
+      params: { thresholdDb: -42, hysteresisDb: 6, rangeDb: 30, holdMs: 150, releaseMs: 200 }
+    },
     { name: "Tight", params: { thresholdDb: -30, rangeDb: 80, holdMs: 20, releaseMs: 40 } }
   ],
   summary: (params) => `opens at ${formatDb(num(params, "thresholdDb"))} dB`,

@@ -38,8 +38,15 @@ export const humRemoval: EffectDescription = {
       ],
       "Frequency of the mains. Found by itself it is measured over the whole sound, to a thousandth of a hertz."
     ),
-    numberParam(["harmonics", "Harmonics", "", 1, 60, 16, 0, 1], "How many lines are cut, the fundamental included."),
-    numberParam(["widthHz", "Width", "Hz", 0.2, 20, 1.8, 1, 0.1], "Width of each cut at -3 dB; wider follows a mains that drifts.", "log"),
+    numberParam(
+      ["harmonics", "Harmonics", "", 1, 60, 16, 0, 1],
+      "How many lines are cut, the fundamental included."
+    ),
+    numberParam(
+      ["widthHz", "Width", "Hz", 0.2, 20, 1.8, 1, 0.1],
+      "Width of each cut at -3 dB; wider follows a mains that drifts.",
+      "log"
+    ),
     mixParam()
   ],
   presets: [

@@ -4,7 +4,14 @@ import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
 import { dbToGain, formatDb } from "../units/decibels";
 import { choice, num, type EffectDescription, type Params, type Place, type Processor } from "./description";
-import { frameSize, NoiseLearner, powerAtRate, profileFault, profileFromText, profileToText } from "./noiseProfile";
+import {
+  frameSize,
+  NoiseLearner,
+  powerAtRate,
+  profileFault,
+  profileFromText,
+  profileToText
+} from "./noiseProfile";
 import { choiceParam, mixParam, numberParam } from "./params";
 import { withMix } from "./wetDry";
 
@@ -13,55 +20,65 @@ const OVERLAP = 4;
 const WINDOW_SUM = 1.5;
 const LEAST_NOISE = 1e-14;
 
-/** Share of the past in the a-priori estimate, from the smoothing in percent. */
-function memoryOf(percent: number): number {
-  return 0.6 + 0.39 * Math.sqrt(percent / 100);
+// Frames on both sides of the one that is treated which can be averaged over; the delay is always the same.
+const MOST_AROUND = 4;
+const ROWS = 2 * MOST_AROUND + 1;
+
+/** A frame's window, and the hops that it waits for its followers. */
+function latency(sampleRate: number): number {
+  const n = frameSize(sampleRate);
+  return n + (MOST_AROUND * n) / OVERLAP;
 }
 
 class NoiseReduction implements Processor {
   readonly #n: number;
   readonly #hop: number;
+  readonly #bins: number;
+  readonly #padded: number;
+  readonly #around: number;
+  readonly #over: number;
+  readonly #floor: number;
   readonly #fft: Fft;
   readonly #window: Buffer;
   readonly #input: Buffer;
   readonly #output: Buffer;
-  readonly #work: Buffer;
   readonly #noise: Buffer;
-  readonly #past: Buffer;
   readonly #power: Buffer;
+  readonly #work: Buffer;
   readonly #gains: Buffer;
-  readonly #smooth: Buffer;
-  readonly #bins: number;
-  readonly #memory: number;
-  readonly #floor: number;
+  readonly #ratios: Buffer;
+  readonly #spectra: readonly Buffer[];
+  #newest = 0;
+  #row = 0;
   #at: number;
 
   constructor(params: Params, sampleRate: number, profile: string, position: number) {
     const n = frameSize(sampleRate);
     this.#n = n;
     this.#hop = n / OVERLAP;
+    this.#bins = n / 2 + 1;
+    this.#padded = Math.ceil(this.#bins / 4) * 4;
+    this.#around = Math.round((num(params, "smoothingPercent") / 100) * MOST_AROUND);
+    this.#over = kernels.exp((num(params, "sensitivityDb") * Math.LN10) / 10);
+    this.#floor = dbToGain(-num(params, "reductionDb"));
     this.#fft = new Fft(n);
     this.#window = new Buffer(n * 4);
     const window = hann(n);
     this.#window.f32.set(window);
     this.#input = new Buffer(n * 8);
     this.#output = new Buffer(n * 8);
-    this.#work = new Buffer(n * 8);
-    this.#bins = n / 2 + 1;
-    const padded = (Math.ceil(this.#bins / 4) * 4 + 4) * 4;
-    this.#noise = new Buffer(padded);
-    this.#past = new Buffer(padded);
-    this.#power = new Buffer(padded);
-    this.#gains = new Buffer(padded);
-    this.#smooth = new Buffer(padded);
+    this.#spectra = Array.from({ length: MOST_AROUND + 1 }, () => new Buffer(n * 8));
+    const row = this.#padded * 4;
+    this.#noise = new Buffer(row);
+    this.#power = new Buffer(row);
+    this.#work = new Buffer(row);
+    this.#gains = new Buffer(row);
+    this.#ratios = new Buffer(row * ROWS);
     const energy = window.reduce((a, w) => a + w * w, 0);
-    const more = kernels.exp((num(params, "sensitivityDb") * Math.LN10) / 10);
     this.#noise.f32.fill(1);
     this.#noise.f32.set(
-      powerAtRate(profileFromText(profile), sampleRate).map((p) => Math.max(LEAST_NOISE, p * energy * more))
+      powerAtRate(profileFromText(profile), sampleRate).map((p) => Math.max(LEAST_NOISE, p * energy))
     );
-    this.#memory = memoryOf(num(params, "smoothingPercent"));
-    this.#floor = dbToGain(-num(params, "reductionDb"));
     this.#at = ((position % this.#hop) + this.#hop) % this.#hop;
   }
 
@@ -78,33 +95,51 @@ class NoiseReduction implements Processor {
       this.#at += m;
       done += m;
       if (this.#at < this.#hop) continue;
-      this.#frame();
+      this.#analyse();
+      this.#synthesize();
       this.#at = 0;
     }
   }
 
-  #frame(): void {
+  /** The newest frame's spectrum, and how far it stands over the noise. */
+  #analyse(): void {
     const n = this.#n;
     const side = n * 4;
-    const re = this.#work.ptr;
-    const im = re + side;
-    const window = this.#window.ptr;
-    kernels.multiply(re, this.#input.ptr, window, n);
-    kernels.multiply(im, this.#input.ptr + side, window, n);
-    this.#fft.forward(re, im);
-    kernels.pairPower(re, im, this.#power.ptr, n);
-    const bins = Math.ceil(this.#bins / 4) * 4;
-    kernels.denoiseGains(
-      this.#power.ptr,
-      this.#noise.ptr,
-      this.#past.ptr,
+    this.#newest = (this.#newest + 1) % this.#spectra.length;
+    this.#row = (this.#row + 1) % ROWS;
+    const re = this.#spectra[this.#newest].ptr;
+    kernels.multiply(re, this.#input.ptr, this.#window.ptr, n);
+    kernels.multiply(re + side, this.#input.ptr + side, this.#window.ptr, n);
+    this.#fft.forward(re, re + side);
+    kernels.pairPower(re, re + side, this.#power.ptr, n);
+    const row = this.#ratios.ptr + this.#row * this.#padded * 4;
+    kernels.noiseRatio(this.#power.ptr, this.#noise.ptr, this.#work.ptr, row, this.#bins);
+    for (let c = 0; c < 2; c++) {
+      const input = this.#input.ptr + c * side;
+      kernels.copy(input, input + this.#hop * 4, n - this.#hop);
+    }
+  }
+
+  /** The frame that has as many followers as the longest averaging wants. */
+  #synthesize(): void {
+    const n = this.#n;
+    const side = n * 4;
+    const rows = 2 * this.#around + 1;
+    const first = (this.#row + ROWS - MOST_AROUND - this.#around) % ROWS;
+    kernels.subtractionGains(
+      this.#ratios.ptr,
+      this.#padded * 4,
+      ROWS,
+      first,
+      rows,
       this.#gains.ptr,
-      bins,
-      this.#memory,
+      this.#padded,
+      this.#over,
       this.#floor
     );
-    kernels.smoothBins(this.#gains.ptr, this.#smooth.ptr, this.#bins);
-    kernels.pairGain(re, im, this.#smooth.ptr, n);
+    const re = this.#spectra[(this.#newest + 1) % this.#spectra.length].ptr;
+    const im = re + side;
+    kernels.pairGain(re, im, this.#gains.ptr, n);
     this.#fft.inverse(re, im);
     kernels.gain(re, n, 1 / WINDOW_SUM);
     kernels.gain(im, n, 1 / WINDOW_SUM);
@@ -112,11 +147,9 @@ class NoiseReduction implements Processor {
     const rest = n - this.#hop;
     for (let c = 0; c < 2; c++) {
       const out = this.#output.ptr + c * side;
-      const input = this.#input.ptr + c * side;
       kernels.copy(out, out + this.#hop * 4, rest);
       kernels.clear(out + rest * 4, this.#hop);
-      kernels.multiplyAdd(out, c === 0 ? re : im, window, n);
-      kernels.copy(input, input + this.#hop * 4, rest);
+      kernels.multiplyAdd(out, c === 0 ? re : im, this.#window.ptr, n);
     }
   }
 
@@ -126,12 +159,12 @@ class NoiseReduction implements Processor {
       this.#window,
       this.#input,
       this.#output,
-      this.#work,
       this.#noise,
-      this.#past,
       this.#power,
+      this.#work,
       this.#gains,
-      this.#smooth
+      this.#ratios,
+      ...this.#spectra
     ])
       b.release();
   }
@@ -143,7 +176,7 @@ function create(params: Params, sampleRate: number, place: Place): Processor {
   const quiet = profileToText({ sampleRate, power: new Float64Array(frameSize(sampleRate) / 2 + 1) });
   // Without a profile there is nothing to reduce: the sound passes, delayed alike.
   const processor = new NoiseReduction(params, sampleRate, profile || quiet, place.position);
-  return withMix(processor, frameSize(sampleRate), num(params, "mixPercent"));
+  return withMix(processor, latency(sampleRate), num(params, "mixPercent"));
 }
 
 export const noiseReduction: EffectDescription = {
@@ -169,19 +202,28 @@ export const noiseReduction: EffectDescription = {
       fault: profileFault,
       help: "The carried profile, learnt from a stretch with noise alone."
     },
-    numberParam(["reductionDb", "Reduction", "dB", 0, 60, 18, 1, 1], "How far the noise is taken down; a moderate hand sounds most natural."),
-    numberParam(["sensitivityDb", "Sensitivity", "dB", -12, 18, 4, 1, 0.5], "How far above the learnt noise sound still counts as noise."),
-    numberParam(["smoothingPercent", "Smoothing", "%", 0, 100, 85, 0, 5], "More: no chirping remains; less: beginnings stay sharper."),
+    numberParam(
+      ["reductionDb", "Reduction", "dB", 0, 60, 18, 1, 1],
+      "How far the noise is taken down; a moderate hand sounds most natural."
+    ),
+    numberParam(
+      ["sensitivityDb", "Sensitivity", "dB", -12, 18, 3.5, 1, 0.5],
+      "How far above the learnt noise sound still counts as noise."
+    ),
+    numberParam(
+      ["smoothingPercent", "Smoothing", "%", 0, 100, 50, 0, 25],
+      "More: no chirping remains; less: beginnings stay sharper."
+    ),
     mixParam()
   ],
   presets: [
-    { name: "Light", params: { reductionDb: 10, sensitivityDb: 2 } },
-    { name: "Strong", params: { reductionDb: 26, sensitivityDb: 5, smoothingPercent: 92 } }
+    { name: "Light", params: { reductionDb: 10, sensitivityDb: 2.5 } },
+    { name: "Strong", params: { reductionDb: 26, sensitivityDb: 5, smoothingPercent: 75 } }
   ],
   summary: (params) =>
     `-${formatDb(num(params, "reductionDb"))} dB, ${choice(params, "source") === "carried" ? "carried profile" : "learns"}`,
-  latency: frameSize,
-  settle: (_params, sampleRate) => Math.ceil(2 * sampleRate),
+  latency,
+  settle: (_params, sampleRate) => 4 * latency(sampleRate),
   learn(params, sampleRate) {
     if (choice(params, "source") === "carried" && params.profile !== "") return undefined;
     const learner = new NoiseLearner(sampleRate, true);

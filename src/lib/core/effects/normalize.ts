@@ -43,8 +43,14 @@ export const normalize: EffectDescription = {
       Object.entries(NORMALIZE_TARGETS).map(([value, { label }]) => [value, label] as const),
       "What is brought to the level (ITU-R BS.1770, EBU R 128)."
     ),
-    numberParam(["levelDb", "Level", "dB", -60, 0, -16, 1, 0.5], "LUFS for loudness, dBTP for true peak, dBFS for sample peak and RMS."),
-    numberParam(["ceilingDb", "Ceiling", "dB", -60, 20, 20, 1, 0.5], "The gain stops where the true peak would pass this; +20 dB is off.")
+    numberParam(
+      ["levelDb", "Level", "dB", -60, 0, -16, 1, 0.5],
+      "LUFS for loudness, dBTP for true peak, dBFS for sample peak and RMS."
+    ),
+    numberParam(
+      ["ceilingDb", "Ceiling", "dB", -60, 20, 20, 1, 0.5],
+      "The gain stops where the true peak would pass this; +20 dB is off."
+    )
   ],
   presets: [
     { name: "Speech for the web, peaks at -1 dB", params: { target: "peak", levelDb: -1 } },

@@ -43,6 +43,9 @@ export function switchParam(id: string, name: string, standard: boolean, help: s
 }
 
 /** Wet/dry, the same for all effects that have it. */
-export function mixParam(standard = 100, help = "Share of the treated sound; 0 % is the untreated one."): NumberParam {
+export function mixParam(
+  standard = 100,
+  help = "Share of the treated sound; 0 % is the untreated one."
+): NumberParam {
   return numberParam(["mixPercent", "Wet/dry", "%", 0, 100, standard, 0, 5], help);
 }

@@ -53,7 +53,12 @@ function lineLengths(size: number, share: number, sampleRate: number): number[] 
  * Gain and pole of a line's low-pass: 60 dB in `decay` seconds at low frequencies and in `decay × high` at 8 kHz, for a line of
  * `length` frames. Jot and Chaigne (1991), with the pole from the wanted ratio of the two gains.
  */
-function absorption(length: number, decay: number, high: number, sampleRate: number): readonly [gain: number, pole: number] {
+function absorption(
+  length: number,
+  decay: number,
+  high: number,
+  sampleRate: number
+): readonly [gain: number, pole: number] {
   const db = (-60 * length) / (decay * sampleRate);
   const gain = kernels.exp((db * Math.LN10) / 20);
   const hertz = Math.min(HIGH, sampleRate * 0.4);
@@ -141,19 +146,38 @@ export const reverb: EffectDescription = {
   help: "A room around the sound, from a small one to a cathedral.",
   keywords: ["room", "hall", "church", "space", "ambience", "echo"],
   params: [
-    numberParam(["sizePercent", "Size", "%", 0, 100, 40, 0, 5], "Distance of the walls: 0 % a closet, 100 % a cathedral."),
-    numberParam(["decayS", "Decay", "s", 0.1, 20, 1.4, 2, 0.1], "Time in which the sound falls by 60 dB (ISO 3382).", "log"),
-    numberParam(["highDecayPercent", "High decay", "%", 25, 100, 55, 0, 5], "Decay at 8 kHz as a share of the decay below 1 kHz: soft walls swallow highs."),
+    numberParam(
+      ["sizePercent", "Size", "%", 0, 100, 40, 0, 5],
+      "Distance of the walls: 0 % a closet, 100 % a cathedral."
+    ),
+    numberParam(
+      ["decayS", "Decay", "s", 0.1, 20, 1.4, 2, 0.1],
+      "Time in which the sound falls by 60 dB (ISO 3382).",
+      "log"
+    ),
+    numberParam(
+      ["highDecayPercent", "High decay", "%", 25, 100, 55, 0, 5],
+      "Decay at 8 kHz as a share of the decay below 1 kHz: soft walls swallow highs."
+    ),
     numberParam(["preDelayMs", "Pre-delay", "ms", 0, 250, 12, 0, 1], "Time before the first reflection."),
-    numberParam(["diffusionPercent", "Diffusion", "%", 0, 100, 85, 0, 5], "How soon single echoes blur into one."),
+    numberParam(
+      ["diffusionPercent", "Diffusion", "%", 0, 100, 85, 0, 5],
+      "How soon single echoes blur into one."
+    ),
     numberParam(["widthPercent", "Width", "%", 0, 100, 100, 0, 5], "How far the sides differ: 0 % is mono."),
     mixParam(25, "Share of the reverb; 0 % is the untreated sound.")
   ],
   presets: [
-    { name: "Wheelhouse", params: { sizePercent: 5, decayS: 0.35, highDecayPercent: 40, preDelayMs: 2, mixPercent: 18 } },
+    {
+      name: "Wheelhouse",
+      params: { sizePercent: 5, decayS: 0.35, highDecayPercent: 40, preDelayMs: 2, mixPercent: 18 }
+    },
     { name: "Living room", params: { sizePercent: 20, decayS: 0.6, preDelayMs: 5, mixPercent: 20 } },
     { name: "Concert hall", params: { sizePercent: 65, decayS: 2.2, preDelayMs: 25, mixPercent: 28 } },
-    { name: "Cathedral", params: { sizePercent: 100, decayS: 6.5, highDecayPercent: 45, preDelayMs: 45, mixPercent: 35 } }
+    {
+      name: "Cathedral",
+      params: { sizePercent: 100, decayS: 6.5, highDecayPercent: 45, preDelayMs: 45, mixPercent: 35 }
+    }
   ],
   summary: (params) => `${num(params, "decayS").toFixed(1)} s, ${num(params, "mixPercent")} %`,
   latency: () => 0,

@@ -8,21 +8,37 @@ export const silence: EffectDescription = {
   help: "Mutes the clip, or a stretch of it.",
   keywords: ["mute", "remove", "bleep", "quiet"],
   params: [
-    numberParam(["fromS", "From", "s", 0, 36000, 0, 3, 0.1], "Where the silence begins, counted from the clip's start."),
+    numberParam(
+      ["fromS", "From", "s", 0, 36000, 0, 3, 0.1],
+      "Where the silence begins, counted from the clip's start."
+    ),
     numberParam(["toS", "To", "s", 0, 36000, 0, 3, 0.1], "Where it ends; 0 is the clip's end."),
-    numberParam(["edgeMs", "Edges", "ms", 0, 100, 1, 1, 0.5], "Length of the ramps on both sides, inside the silence, so that nothing pops.")
+    numberParam(
+      ["edgeMs", "Edges", "ms", 0, 100, 1, 1, 0.5],
+      "Length of the ramps on both sides, inside the silence, so that nothing pops."
+    )
   ],
   presets: [],
-  summary: (params) => `${num(params, "fromS")} s to ${num(params, "toS") === 0 ? "the end" : `${num(params, "toS")} s`}`,
+  summary: (params) =>
+    `${num(params, "fromS")} s to ${num(params, "toS") === 0 ? "the end" : `${num(params, "toS")} s`}`,
   latency: () => 0,
   settle: () => 0,
   create(params, sampleRate, { frames, position }) {
     const from = Math.round(num(params, "fromS") * sampleRate);
-    const end = num(params, "toS") === 0 ? Math.max(from, frames) : Math.round(num(params, "toS") * sampleRate);
-    const edge = Math.min(Math.round((num(params, "edgeMs") / 1000) * sampleRate), Math.floor((end - from) / 2));
+    const end =
+      num(params, "toS") === 0 ? Math.max(from, frames) : Math.round(num(params, "toS") * sampleRate);
+    const edge = Math.min(
+      Math.round((num(params, "edgeMs") / 1000) * sampleRate),
+      Math.floor((end - from) / 2)
+    );
     const straight = 0;
     let at = position;
-    const stretch = (begin: number, stop: number, n: number, act: (o: number, m: number, skip: number) => void) => {
+    const stretch = (
+      begin: number,
+      stop: number,
+      n: number,
+      act: (o: number, m: number, skip: number) => void
+    ) => {
       const a = Math.max(at, begin);
       const b = Math.min(at + n, stop);
       if (b > a) act((a - at) * 4, b - a, a - begin);

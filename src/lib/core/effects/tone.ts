@@ -23,9 +23,16 @@ export const tone: EffectDescription = {
   keywords: ["bass", "treble", "shelf", "brighter", "darker", "warm"],
   params: [
     numberParam(["bassDb", "Bass", "dB", -24, 24, 0, 1, 0.5], "Gain of what lies below the bass corner."),
-    numberParam(["trebleDb", "Treble", "dB", -24, 24, 0, 1, 0.5], "Gain of what lies above the treble corner."),
+    numberParam(
+      ["trebleDb", "Treble", "dB", -24, 24, 0, 1, 0.5],
+      "Gain of what lies above the treble corner."
+    ),
     numberParam(["bassHz", "Bass corner", "Hz", 30, 1000, 200, 0, 10], "Middle of the bass slope.", "log"),
-    numberParam(["trebleHz", "Treble corner", "Hz", 1000, 16000, 4000, 0, 100], "Middle of the treble slope.", "log")
+    numberParam(
+      ["trebleHz", "Treble corner", "Hz", 1000, 16000, 4000, 0, 100],
+      "Middle of the treble slope.",
+      "log"
+    )
   ],
   presets: [
     { name: "Less boom", params: { bassDb: -6, bassHz: 180 } },

@@ -65,7 +65,10 @@ export const transientShaper: EffectDescription = {
   help: "Makes the beginnings of sounds stronger or softer, and what follows longer or shorter.",
   keywords: ["attack", "sustain", "punch", "drum", "snap", "hit"],
   params: [
-    numberParam(["attackDb", "Attack", "dB", -12, 12, 0, 1, 0.5], "Gain of the first milliseconds of each sound; upwards the crest factor of a drum rises by it."),
+    numberParam(
+      ["attackDb", "Attack", "dB", -12, 12, 0, 1, 0.5],
+      "Gain of the first milliseconds of each sound; upwards the crest factor of a drum rises by it."
+    ),
     numberParam(["sustainDb", "Sustain", "dB", -12, 12, 0, 1, 0.5], "Gain of what rings on after them."),
     mixParam()
   ],

@@ -111,16 +111,18 @@ export interface Kernels {
   mirrored(zr: number, zi: number, mr: number, mi: number, n: number): void;
   pairPower(zr: number, zi: number, out: number, n: number): void;
   pairGain(zr: number, zi: number, gains: number, n: number): void;
-  denoiseGains(
-    power: number,
-    noise: number,
-    past: number,
+  noiseRatio(power: number, noise: number, work: number, out: number, bins: number): void;
+  subtractionGains(
+    ring: number,
+    stride: number,
+    count: number,
+    first: number,
+    rows: number,
     gains: number,
     bins: number,
-    memory: number,
+    over: number,
     floor: number
   ): void;
-  smoothBins(src: number, dst: number, bins: number): void;
   fir(x: number, y: number, n: number, line: number, taps: number, count: number): void;
   delayPair(l: number, r: number, n: number, line: number, size: number, index: number): void;
   wetDry(wet: number, dry: number, n: number, share: number): void;
@@ -145,15 +147,7 @@ export interface Kernels {
   ): void;
   transient(l: number, r: number, n: number, params: number, state: number): void;
   transientReset(state: number): void;
-  deEss(
-    l: number,
-    r: number,
-    bandL: number,
-    bandR: number,
-    n: number,
-    params: number,
-    state: number
-  ): void;
+  deEss(l: number, r: number, bandL: number, bandR: number, n: number, params: number, state: number): void;
   reverse(p: number, n: number): void;
   fastLog2(x: number): number;
   fastExp2(x: number): number;

@@ -9,7 +9,6 @@ const name = z.string().trim().min(1, "must not be empty").max(120, "must not be
 const frames = z.number().int().min(0).max(MAX_FRAMES);
 const gainDb = z.number().min(-96).max(48);
 
-
 export const fadeSchema = z.object({ length: frames, curve: z.enum(FADE_CURVES) });
 
 export const stepSchema = z

@@ -1,29 +1,41 @@
-// Gains of a spectral noise reduction: Wiener rule on the decision-directed a-priori signal-to-noise ratio.
-// Y. Ephraim, D. Malah, "Speech enhancement using a minimum mean-square error short-time spectral amplitude estimator",
-// IEEE Trans. ASSP 32 (1984), equation 51; the rule: P. Scalart, J. Vieira Filho, ICASSP 1996.
-//
-// power, noise, past, gains: `bins` f32. past: clean power over noise of the frame before. memory: share of the past (0 .. 1). floor: least gain.
+// Gains of a spectral noise reduction: power over noise, averaged over a block of neighbouring frames and bins, and what is left of it
+// after subtraction. G. Yu, S. Mallat, E. Bacry, "Audio denoising by time-frequency block thresholding", IEEE Trans. Signal Processing
+// 56 (2008): averaging before the decision is what keeps single bins from ringing.
 
-/** Gains of one frame; `past` is brought up to date. bins: a multiple of 4. */
-export function denoiseGains(power: usize, noise: usize, past: usize, gains: usize, bins: usize, memory: f32, floor: f32): void {
-  const zero = f32x4.splat(0), one = f32x4.splat(1), keep = f32x4.splat(memory), fresh = f32x4.splat(1 - memory);
-  const least = f32x4.splat(floor), top = f32x4.splat(1e6);
-  for (let o: usize = 0; o < bins << 2; o += 16) {
-    const posterior = f32x4.min(top, f32x4.div(v128.load(power + o), v128.load(noise + o)));
-    const now = f32x4.max(zero, f32x4.sub(posterior, one));
-    const prior = f32x4.add(f32x4.mul(keep, v128.load(past + o)), f32x4.mul(fresh, now));
-    const g = f32x4.div(prior, f32x4.add(one, prior));
-    v128.store(past + o, f32x4.mul(f32x4.mul(g, g), posterior));
-    v128.store(gains + o, f32x4.max(least, g));
+/** out[k] = mean of power / noise over bins k - 2 … k + 2, as far as there are any. work: bins f32. */
+export function noiseRatio(power: usize, noise: usize, work: usize, out: usize, bins: i32): void {
+  for (let k = 0; k < bins; k++) {
+    const o = <usize>k << 2;
+    store<f32>(work + o, min<f32>(1e9, load<f32>(power + o) / load<f32>(noise + o)));
+  }
+  for (let k = 0; k < bins; k++) {
+    if (k >= 2 && k + 2 < bins) {
+      const p = work + (<usize>k << 2);
+      const sum = load<f32>(p - 8) + load<f32>(p - 4) + load<f32>(p) + load<f32>(p, 4) + load<f32>(p, 8);
+      store<f32>(out + (<usize>k << 2), sum * 0.2);
+      continue;
+    }
+    const from = max(0, k - 2), to = min(bins - 1, k + 2);
+    let sum: f32 = 0;
+    for (let j = from; j <= to; j++) sum += load<f32>(work + (<usize>j << 2));
+    store<f32>(out + (<usize>k << 2), sum / <f32>(to - from + 1));
   }
 }
 
-/** out[k] = ¼ in[k - 1] + ½ in[k] + ¼ in[k + 1]; the ends stay. */
-export function smoothBins(src: usize, dst: usize, bins: usize): void {
-  store<f32>(dst, load<f32>(src));
-  for (let k: usize = 1; k + 1 < bins; k++) {
-    const p = src + (k << 2);
-    store<f32>(dst + (k << 2), 0.25 * load<f32>(p - 4) + 0.5 * load<f32>(p) + 0.25 * load<f32>(p, 4));
+/**
+ * Gains from `rows` ratios of neighbouring frames. ring: `count` rows of `stride` bytes; first: index of the oldest row taken.
+ * gains[k] = max(floor, 1 - over / mean).  bins: a multiple of 4.
+ */
+export function subtractionGains(ring: usize, stride: usize, count: i32, first: i32, rows: i32, gains: usize, bins: i32, over: f32, floor: f32): void {
+  const scale = f32x4.splat(over * <f32>rows), one = f32x4.splat(1), least = f32x4.splat(floor), tiny = f32x4.splat(1e-20);
+  for (let o: usize = 0; o < <usize>bins << 2; o += 16) {
+    let sum = f32x4.splat(0);
+    let row = first;
+    for (let i = 0; i < rows; i++) {
+      sum = f32x4.add(sum, v128.load(ring + <usize>row * stride + o));
+      row++;
+      if (row == count) row = 0;
+    }
+    v128.store(gains + o, f32x4.max(least, f32x4.sub(one, f32x4.div(scale, f32x4.max(tiny, sum)))));
   }
-  store<f32>(dst + ((bins - 1) << 2), load<f32>(src + ((bins - 1) << 2)));
 }

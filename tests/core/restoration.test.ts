@@ -1,0 +1,223 @@
+import { describe, expect, it } from "vitest";
+import { BiquadCascade } from "../../src/lib/core/audio/biquadCascade";
+import { responseDb } from "../../src/lib/core/audio/biquadDesign";
+import { HumFinder } from "../../src/lib/core/audio/humFinder";
+import { humRemoval, humSections } from "../../src/lib/core/effects/humRemoval";
+import {
+  NoiseLearner,
+  powerAtRate,
+  profileFault,
+  profileFromText,
+  profileToText
+} from "../../src/lib/core/effects/noiseProfile";
+import { completeParams } from "../../src/lib/core/effects/registry";
+import { amplitudeAt, dB, pink, rmsOf, spectrumOf } from "./analysis";
+import { recorded } from "./recorded";
+import { eachBlock, noise, step, throughChain } from "./signals";
+
+const RATE = 48000;
+const speech = recorded("speech-pauses", RATE).left;
+const lead = RATE; // a second of noise alone before the speech
+const clean = new Float32Array(speech.length + lead);
+clean.set(speech, lead);
+
+/** Mean of the signal-to-noise ratio over frames of 20 ms of the utterance, pauses included, each held within -10 and 35 dB (J. H. L. Hansen, B. L. Pellom, ICSLP 1998). */
+function segmentalSnr(x: Float32Array, reference: Float32Array): number {
+  const n = Math.round(0.02 * RATE);
+  const values: number[] = [];
+  for (let at = lead; at + n <= x.length; at += n) {
+    let error = 0;
+    let power = 0;
+    for (let i = at; i < at + n; i++) {
+      error += (x[i] - reference[i]) ** 2;
+      power += reference[i] ** 2;
+    }
+    values.push(Math.max(-10, Math.min(35, 10 * Math.log10(power / error))));
+  }
+  return values.reduce((a, b) => a + b, 0) / values.length;
+}
+
+/** How far single spots of the short-time spectrum (27 ms by 190 Hz) rise out of the mean of what is left of the noise, in dB, over the second of noise alone. */
+function spikes(x: Float32Array): number {
+  const n = 1024;
+  const frames: Float64Array[] = [];
+  for (let at = 9600; at + n < lead - 4000; at += n / 4) {
+    const part = Float64Array.from(
+      { length: n },
+      (_, i) => x[at + i] * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / n))
+    );
+    const { re, im } = spectrumOf(part);
+    frames.push(Float64Array.from({ length: n / 2 }, (_, k) => re[k] ** 2 + im[k] ** 2));
+  }
+  let worst = -Infinity;
+  for (let k = 6; k < n / 2 - 6; k++) {
+    let mean = 0;
+    for (const f of frames) for (let j = k - 4; j <= k + 4; j++) mean += f[j] / 9 / frames.length;
+    for (let t = 0; t + 5 <= frames.length; t++) {
+      let cell = 0;
+      for (let i = t; i < t + 5; i++) for (let j = k - 2; j < k + 2; j++) cell += frames[i][j] / 20;
+      worst = Math.max(worst, 10 * Math.log10(cell / mean));
+    }
+  }
+  return worst;
+}
+
+describe("noise reduction", () => {
+  const hiss = pink(noise(clean.length, 1, 21), rmsOf(speech) * 10 ** (-15 / 20));
+  const noisy = clean.map((x, i) => x + hiss[i]);
+  const profile = (() => {
+    const learner = new NoiseLearner(RATE, false);
+    const part = hiss.subarray(0, Math.round(0.9 * RATE));
+    eachBlock(part, part, 512, (l, r, n) => learner.push(l, r, n));
+    const learnt = learner.finish();
+    if (!learnt) throw new Error("nothing learnt");
+    learner.release();
+    return profileToText(learnt);
+  })();
+  const floorOf = (x: Float32Array) => dB(rmsOf(x, 9600, 40000));
+
+  it.each([
+    ["with a profile learnt from noise alone", { source: "carried", profile }],
+    ["learning by itself from the quietest half second", {}]
+  ])("on read speech with pink noise at 15 dB SNR, %s", (_, params) => {
+    const [out] = throughChain([step("noise-reduction", params)], noisy);
+    expect(floorOf(out) - floorOf(noisy)).toBeLessThan(-12);
+    expect(segmentalSnr(out, clean) - segmentalSnr(noisy, clean)).toBeGreaterThan(4);
+    expect(spikes(out)).toBeLessThan(10);
+  });
+
+  it("takes the noise down by the set amount, no more", () => {
+    for (const reductionDb of [6, 12]) {
+      const [out] = throughChain(
+        [step("noise-reduction", { source: "carried", profile, reductionDb })],
+        noisy
+      );
+      expect(Math.abs(floorOf(out) - floorOf(noisy) + reductionDb)).toBeLessThan(1);
+    }
+  });
+
+  it("passes the sound unchanged when there is nothing to learn or to reduce", () => {
+    const [out] = throughChain([step("noise-reduction", { reductionDb: 0 })], noisy);
+    expect(dB(rmsOf(out.map((x, i) => x - noisy[i])) / rmsOf(noisy))).toBeLessThan(-100);
+    const silence = new Float32Array(RATE / 2);
+    expect(throughChain([step("noise-reduction")], silence)[0]).toEqual(silence);
+  });
+
+  it("writes and reads profiles, at another rate too, and names the fault of a text that is none", () => {
+    const read = profileFromText(profile);
+    expect(read.sampleRate).toBe(RATE);
+    expect(profileToText(read)).toBe(profile);
+    expect(powerAtRate(read, 44100).length).toBe(1025);
+    expect(profileFault("noise/1 48000 AAAA")).toContain("noise profile");
+    expect(profileFault("noise/1 48000 AAAAAAAAAAAA")).toBe("must hold 1025 bins for 48000 Hz");
+  });
+});
+
+describe("hum removal", () => {
+  const humOf = (f0: number) => {
+    const hum = new Float32Array(clean.length);
+    for (let h = 1; h <= 12; h++)
+      for (let i = 0; i < hum.length; i++)
+        hum[i] += (0.04 / h) * Math.sin((2 * Math.PI * f0 * h * i) / RATE + h);
+    return hum;
+  };
+
+  it.each([
+    ["50 Hz", 50, { mains: "50" }],
+    ["60 Hz", 60, { mains: "60" }],
+    ["49.95 Hz, found by itself", 49.95, { mains: "find" }],
+    ["60.02 Hz, found by itself", 60.02, { mains: "find" }]
+  ])("takes the lines of %s hum under speech down by 40 dB or more", (_, f0, params) => {
+    const hum = humOf(f0);
+    const [out] = throughChain(
+      [step("hum-removal", params)],
+      clean.map((x, i) => x + hum[i])
+    );
+    // The filter is linear: what it makes of the speech alone is subtracted, the rest is hum.
+    const found = { mains: "find", ...params };
+    const source = clean.map((x, i) => x + hum[i]);
+    const sections = humSections(completeParams(humRemoval, {}), hertzOf(found.mains, source), RATE);
+    const cascade = new BiquadCascade(sections);
+    const rest = new Float32Array(hum.length);
+    eachBlock(hum, hum, 512, (l, r, n, at, block) => {
+      cascade.process(l, r, n);
+      rest.set(block.left.f32.subarray(0, n), at);
+    });
+    cascade.release();
+    for (const h of [1, 2, 3, 6, 12]) {
+      const level = (x: Float32Array) => amplitudeAt(x, f0 * h, RATE, 2 * RATE, 4 * RATE);
+      expect(dB(level(rest) / level(hum)), `line ${h}`).toBeLessThan(-40);
+    }
+    expect(rmsOf(out, RATE)).toBeLessThan(rmsOf(source, RATE));
+  });
+
+  it("leaves all that lies 3 Hz and more beside a line within 0.5 dB", () => {
+    const sections = humSections(completeParams(humRemoval, {}), 50, RATE);
+    for (let hertz = 20; hertz < 20000; hertz += 0.5) {
+      const beside = Math.abs(hertz - 50 * Math.min(16, Math.max(1, Math.round(hertz / 50))));
+      if (beside >= 3)
+        expect(Math.abs(responseDb(sections, (2 * Math.PI * hertz) / RATE)), `${hertz} Hz`).toBeLessThan(0.5);
+    }
+  });
+
+  it("finds no hum in speech without any, and leaves it alone", () => {
+    expect(hertzOf("find", clean)).toBe(0);
+    expect(throughChain([step("hum-removal")], clean)[0]).toEqual(clean);
+  });
+
+  function hertzOf(mains: string, x: Float32Array): number {
+    if (mains !== "find") return Number(mains);
+    const finder = new HumFinder(RATE, x.length);
+    eachBlock(x, x, 512, (l, r, n) => finder.push(l, r, n));
+    const hertz = finder.finish();
+    finder.release();
+    return hertz;
+  }
+});
+
+describe("click repair", () => {
+  const rate = 44100;
+  // The speech is band-limited by its origin at 16 kHz; a little noise fills the top, as any converter does.
+  const top = noise(rate * 8, 1e-4, 77);
+  const voice = recorded("speech", rate).left.map((x, i) => x + top[i]);
+
+  function clicked(count: number) {
+    const x = voice.slice();
+    const random = noise(count * 4, 1, 7);
+    const clicks = Array.from({ length: count }, (_, k) => {
+      const r = (i: number) => Math.abs(random[4 * k + i]);
+      const at = Math.round(2000 + (k * (voice.length - 4000)) / count + r(0) * 500);
+      const size = 1 + Math.floor(r(1) * 4);
+      const peak = (0.3 + 0.6 * r(2)) * (random[4 * k + 3] < 0 ? -1 : 1);
+      for (let i = 0; i < size; i++) x[at + i] += peak * (1 - i / (size + 1)) * (i % 2 ? -0.7 : 1);
+      return { at, size, peak: Math.abs(peak) };
+    });
+    return { x, clicks };
+  }
+
+  it("takes at least 95 % of clicks of one to four samples out of recorded speech: what is left is under -40 dB of the click", () => {
+    const { x, clicks } = clicked(200);
+    const [out] = throughChain([step("click-repair")], x, x, rate);
+    const gone = clicks.filter(({ at, size, peak }) => {
+      let left = 0;
+      for (let i = at - 8; i < at + size + 8; i++) left = Math.max(left, Math.abs(out[i] - voice[i]));
+      return left < 0.01 * peak;
+    });
+    expect(gone.length / clicks.length).toBeGreaterThanOrEqual(0.95);
+  });
+
+  it("touches less than 0.1 % of clean samples", () => {
+    const [out] = throughChain([step("click-repair")], voice, voice, rate);
+    const touched = out.filter((x, i) => x !== voice[i]).length / voice.length;
+    expect(touched).toBeLessThan(0.001);
+  });
+
+  it("leaves longer faults than it is told to alone", () => {
+    const x = voice.slice();
+    for (let i = 0; i < 400; i++) x[100000 + i] += 0.5 * Math.sin(i);
+    const [out] = throughChain([step("click-repair", { longestMs: 1 })], x, x, rate);
+    let worst = 0;
+    for (let i = 100060; i < 100340; i++) worst = Math.max(worst, Math.abs(out[i] - x[i]));
+    expect(worst).toBe(0);
+  });
+});
