@@ -1,7 +1,8 @@
 // The computed sounds of the demo. Deterministic: no clock, no Math.random.
 import { BLOCK, StereoBlock } from "$lib/core/audio/block";
 import { BiquadCascade } from "$lib/core/audio/biquadCascade";
-import { butterworth, matchedSection, type Section } from "$lib/core/audio/biquadDesign";
+import { matchedSection, type Section } from "$lib/core/audio/biquadDesign";
+import { butterworth } from "$lib/core/audio/matchedFilter";
 
 export const RATE = 48000;
 const TAU = 2 * Math.PI;

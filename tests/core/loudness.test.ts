@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { CHANNEL_WEIGHTS, Meter } from "../../src/lib/core/measure/meter";
+import { channelWeights } from "../../src/lib/core/measure/channelWeights";
+import { Meter } from "../../src/lib/core/measure/meter";
 import { Buffer } from "../../src/lib/core/kernels/memory";
 import { noise, sine, RATE } from "./signals";
 
@@ -12,7 +13,7 @@ interface Part {
 /** Measures a 1000 Hz sine (or another) in parts of given levels, phase running on. */
 function measure(parts: Part[], hertz = 1000, rate = RATE) {
   const channels = parts[0].db.length;
-  const meter = new Meter(rate, CHANNEL_WEIGHTS[channels]);
+  const meter = new Meter(rate, { weights: channelWeights(channels) });
   const buffers = parts[0].db.map(() => new Buffer(4800 * 4));
   let at = 0;
   for (const { db, seconds } of parts) {

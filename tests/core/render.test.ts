@@ -6,14 +6,19 @@ import { FADE_CURVES, fadeGain, fadeGainAt } from "../../src/lib/core/audio/fade
 import { MixStream } from "../../src/lib/core/render/mix";
 import { clipState } from "../../src/lib/core/session/clipState";
 import { type Clip, type Document, type Render } from "../../src/lib/core/session/schema";
-import { ArraySource, clipOf, documentWith, EVERY_EFFECT, noise, RATE, sine } from "./signals";
+import { ArraySource, clipOf, documentWith, noise, RATE, sine, step } from "./signals";
 
 const speechLike = noise(RATE * 4, 0.3, 5).map((x, i) => x * Math.abs(Math.sin(i / 7000)) ** 2);
 const source = new ArraySource({
   a: [speechLike, speechLike.map((x) => x * 0.7)],
   tone: [sine(200, -12, RATE * 4), sine(200, -12, RATE * 4)]
 });
-const steps = EVERY_EFFECT.map((s, i) => ({ ...s, id: `s${i}`, params: { ...s.params } }));
+const steps = [
+  step("gain", { gainDb: 5.5 }),
+  step("parametric-eq", { on1: true, type1: "highPass", freq1: 90, on3: true, type3: "highShelf", gain3: 4 }),
+  step("compressor", { thresholdDb: -30, ratio: 4, lookAheadMs: 2, sideHighPassHz: 120 }),
+  step("limiter", { gainDb: 9, ceilingDb: -2, releaseMs: 60 })
+].map((s, i) => ({ ...s, id: `s${i}`, params: { ...s.params } }));
 
 function mixDown(doc: Document, from: number, frames: number, size = BLOCK): Float32Array {
   const mix = new MixStream(doc, source, from);

@@ -134,9 +134,8 @@ describe("hum removal", () => {
       clean.map((x, i) => x + hum[i])
     );
     // The filter is linear: what it makes of the speech alone is subtracted, the rest is hum.
-    const found = { mains: "find", ...params };
-    const source = clean.map((x, i) => x + hum[i]);
-    const sections = humSections(completeParams(humRemoval, {}), hertzOf(found.mains, source), RATE);
+        const source = clean.map((x, i) => x + hum[i]);
+    const sections = humSections(completeParams(humRemoval, {}), hertzOf(params.mains, source), RATE);
     const cascade = new BiquadCascade(sections);
     const rest = new Float32Array(hum.length);
     eachBlock(hum, hum, 512, (l, r, n, at, block) => {

@@ -68,13 +68,13 @@ function one(now: Producer, gauge: Meter): void {
   const position = now.position;
   const frame = ring.written;
   const n = now.next(block.left.ptr, block.right.ptr, BLOCK);
-  const steps = gauge.steps;
+  const tenths = gauge.tenths;
   gauge.push(block.left.ptr, block.right.ptr, n);
   ring.write(block.left.f32, block.right.f32, n);
   safe -= n;
   if (now.position !== position + n)
     send({ type: "mark", epoch, frame: (frame + n) | 0, position: now.position });
-  if (gauge.steps !== steps) send({ type: "levels", epoch, levels: gauge.live() });
+  if (gauge.tenths !== tenths) send({ type: "levels", epoch, levels: gauge.live() });
 }
 
 async function pump(): Promise<void> {

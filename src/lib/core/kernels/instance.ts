@@ -20,7 +20,15 @@ export interface Kernels {
     scratch: number
   ): void;
   flushStates(state: number, sections: number): void;
-  kWeightedEnergy(l: number, r: number, n: number, coefs: number, state: number, sums: number): void;
+  kWeightedSteps(
+    l: number,
+    r: number,
+    n: number,
+    coefs: number,
+    state: number,
+    step: number,
+    out: number
+  ): number;
   compressorCurve(level: number, threshold: number, slope: number, knee: number): number;
   compressor(
     l: number,
@@ -62,7 +70,7 @@ export interface Kernels {
     work: number,
     out: number
   ): void;
-  sumSquares(p: number, n: number): number;
+  levels(p: number, n: number, sums: number): number;
   firstNotFinite(p: number, n: number): number;
   overview(p: number, n: number, size: number, out: number): void;
   gain(p: number, n: number, g: number): void;

@@ -2,9 +2,13 @@ import { truePeakTaps } from "../audio/truePeakFilter";
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
 import { gainToDb, powerToDb } from "../units/decibels";
-import { kWeighting, LoudnessSteps } from "./loudness";
+import { channelWeights } from "./channelWeights";
+import { kWeighting } from "./kWeighting";
+import { SampleLevels } from "./levels";
+import { LoudnessSteps, STEPS_PER_SECOND } from "./loudness";
 
 const MAX_BLOCK = 8192;
+const AES17_DB = 10 * Math.log10(2);
 
 /** Everything that is measured of a stretch of sound. Levels are -Infinity for silence. */
 export interface Measurement {
@@ -14,8 +18,18 @@ export interface Measurement {
   readonly loudnessRangeLu: number;
   readonly truePeakDbtp: number;
   readonly samplePeakDbfs: number;
-  /** Root mean square over all channels; a full-scale sine reads -3.01 (no AES17 offset). */
+  /** Root mean square over all channels; a full-scale sine reads -3.01. */
   readonly rmsDbfs: number;
+  /** The same as AES17 has it: a full-scale sine reads 0. */
+  readonly rmsAes17Dbfs: number;
+  /** Samples in runs of three or more at full scale (common practice, no source), all channels. */
+  readonly clippedSamples: number;
+  /** Mean of the samples, 1 is full scale: that of the channel farthest from zero. */
+  readonly dcOffset: number;
+  /** RMS of the quietest 400 ms without digital silence, over all channels (common practice, no source). */
+  readonly noiseFloorDbfs: number;
+  /** Sample peak over RMS. */
+  readonly crestFactorDb: number;
 }
 
 /** What a live meter shows. */
@@ -26,62 +40,64 @@ export interface LiveLevels {
   readonly truePeak: number;
 }
 
+/** Loudness over time, 10 values a second. */
+export interface LoudnessOverTime {
+  readonly momentaryLufs: Float64Array;
+  readonly shortTermLufs: Float64Array;
+}
+
+export interface MeterOptions {
+  /** One weight for each channel; those of BS.1770 for two channels unless said. */
+  readonly weights?: readonly number[];
+  /** Whether true peak and the plain levels are measured too; true unless said. */
+  readonly peaks?: boolean;
+}
+
 /** K-weighting filter and energy of two channels. */
 class WeightedPair {
-  readonly #state = new Buffer(64);
-  readonly #sums = new Buffer(16);
+  readonly #state = new Buffer(96);
+  readonly out: Buffer;
 
-  push(l: number, r: number, n: number, coefs: number): void {
-    kernels.kWeightedEnergy(l, r, n, coefs, this.#state.ptr, this.#sums.ptr);
+  constructor(steps: number) {
+    this.out = new Buffer(steps * 16);
   }
 
-  /** Sum of both channels' squares since the last call, each with its weight. */
-  take(left: number, right: number): number {
-    const sums = this.#sums.f64;
-    const energy = sums[0] * left + sums[1] * right;
-    sums[0] = 0;
-    sums[1] = 0;
-    return energy;
+  push(l: number, r: number, n: number, coefs: number, step: number): number {
+    return kernels.kWeightedSteps(l, r, n, coefs, this.#state.ptr, step, this.out.ptr);
   }
 
   release(): void {
     this.#state.release();
-    this.#sums.release();
+    this.out.release();
   }
 }
 
-/** Channel weights of BS.1770-5, table 3: front channels 1, surrounds 1.41, by number of channels (L R C Ls Rs). */
-export const CHANNEL_WEIGHTS: Record<number, readonly number[]> = {
-  1: [1],
-  2: [1, 1],
-  5: [1, 1, 1, 1.41, 1.41]
-};
-
 /** Measures a stream of blocks in one pass. */
 export class Meter {
+  readonly #weights: readonly number[];
+  readonly #peaks: boolean;
   readonly #step: number;
   readonly #coefs = new Buffer(80);
   readonly #pairs: WeightedPair[] = [];
   readonly #history: Buffer;
   readonly #work = new Buffer((MAX_BLOCK + 16) * 4);
   readonly #steps = new LoudnessSteps();
+  readonly #levels: SampleLevels;
   readonly #pointers: number[];
-  #inStep = 0;
-  #frames = 0;
-  #squares = 0;
-  #peak = 0;
+  readonly #at: number[];
   #truePeak = 0;
 
-  /** @param weights one for each channel; stereo unless said */
-  constructor(
-    sampleRate: number,
-    private readonly weights: readonly number[] = CHANNEL_WEIGHTS[2]
-  ) {
-    this.#step = Math.round(sampleRate / 10);
+  constructor(sampleRate: number, { weights = channelWeights(2), peaks = true }: MeterOptions = {}) {
+    this.#weights = weights;
+    this.#peaks = peaks;
+    this.#step = Math.round(sampleRate / STEPS_PER_SECOND);
     this.#coefs.f64.set(kWeighting(sampleRate));
-    for (let c = 0; c < weights.length; c += 2) this.#pairs.push(new WeightedPair());
+    const steps = Math.ceil(MAX_BLOCK / this.#step) + 1;
+    for (let c = 0; c < weights.length; c += 2) this.#pairs.push(new WeightedPair(steps));
     this.#history = new Buffer(weights.length * 64);
+    this.#levels = new SampleLevels(weights.length, Math.round(sampleRate / 10));
     this.#pointers = weights.map(() => 0);
+    this.#at = weights.map(() => 0);
   }
 
   /** Takes the next n frames of a stereo stream. l, r: addresses of f32 blocks in the kernels' memory; they are not changed. */
@@ -93,43 +109,41 @@ export class Meter {
 
   /** The same for any number of channels: one address for each weight. */
   pushChannels(addresses: readonly number[], n: number): void {
-    for (let done = 0; done < n;) {
-      const m = Math.min(n - done, this.#step - this.#inStep, MAX_BLOCK);
-      this.#part(addresses, done * 4, m);
-      done += m;
+    for (let done = 0; done < n; done += MAX_BLOCK) {
+      for (let c = 0; c < addresses.length; c++) this.#at[c] = addresses[c] + done * 4;
+      this.#part(this.#at, Math.min(MAX_BLOCK, n - done));
     }
   }
 
-  #part(addresses: readonly number[], offset: number, n: number): void {
-    const work = this.#work.ptr;
-    const taps = truePeakTaps();
+  #part(addresses: readonly number[], n: number): void {
+    let made = 0;
     for (let p = 0; p < this.#pairs.length; p++) {
-      const left = addresses[2 * p] + offset;
-      const right = 2 * p + 1 < addresses.length ? addresses[2 * p + 1] + offset : left;
-      this.#pairs[p].push(left, right, n, this.#coefs.ptr);
+      const left = addresses[2 * p];
+      const right = 2 * p + 1 < addresses.length ? addresses[2 * p + 1] : left;
+      made = this.#pairs[p].push(left, right, n, this.#coefs.ptr, this.#step);
     }
+    for (let i = 0; i < made; i++) this.#closeStep(i);
+    if (!this.#peaks) return;
+    const taps = truePeakTaps();
     for (let c = 0; c < addresses.length; c++) {
-      const at = addresses[c] + offset;
-      this.#peak = Math.max(this.#peak, kernels.peak(at, n));
-      this.#squares += kernels.sumSquares(at, n);
-      this.#truePeak = kernels.truePeak(at, n, taps, this.#history.ptr + c * 64, work, this.#truePeak);
+      const history = this.#history.ptr + c * 64;
+      this.#truePeak = kernels.truePeak(addresses[c], n, taps, history, this.#work.ptr, this.#truePeak);
     }
-    this.#frames += n;
-    this.#inStep += n;
-    if (this.#inStep === this.#step) this.#closeStep();
+    this.#levels.push(addresses, n);
   }
 
-  #closeStep(): void {
+  #closeStep(i: number): void {
     let energy = 0;
-    for (let p = 0; p < this.#pairs.length; p++)
-      energy += this.#pairs[p].take(this.weights[2 * p], this.weights[2 * p + 1] ?? 0);
+    for (let p = 0; p < this.#pairs.length; p++) {
+      const sums = this.#pairs[p].out.f64;
+      energy += sums[2 * i] * this.#weights[2 * p] + sums[2 * i + 1] * (this.#weights[2 * p + 1] ?? 0);
+    }
     this.#steps.add(energy / this.#step);
-    this.#inStep = 0;
   }
 
-  /** Number of whole 100 ms steps so far. */
-  get steps(): number {
-    return this.#steps.count;
+  /** Number of whole 100 ms so far. */
+  get tenths(): number {
+    return Math.floor(this.#steps.count / 10);
   }
 
   /** Levels as of now, for a live display. The true peak is the largest since the start. */
@@ -142,26 +156,41 @@ export class Meter {
     };
   }
 
+  /** Loudness over time so far. */
+  overTime(): LoudnessOverTime {
+    return {
+      momentaryLufs: this.#steps.momentaryOverTime(),
+      shortTermLufs: this.#steps.shortTermOverTime()
+    };
+  }
+
   // The standard attenuates by 12.04 dB before interpolating and adds it afterwards; with floats that is no operation.
   // A sample itself counts too: the interpolator's phases pass it only nearly.
   #truePeakDb(): number {
-    return gainToDb(Math.max(this.#truePeak, this.#peak));
+    return gainToDb(Math.max(this.#truePeak, this.#levels.peak));
   }
 
   /** The whole measurement of what has been pushed. */
   result(): Measurement {
+    const samplePeakDbfs = gainToDb(this.#levels.peak);
+    const rmsDbfs = powerToDb(this.#levels.meanSquare);
     return {
       integratedLufs: this.#steps.integrated(),
       momentaryMaxLufs: this.#steps.momentaryMax(),
       shortTermMaxLufs: this.#steps.shortTermMax(),
       loudnessRangeLu: this.#steps.range(),
       truePeakDbtp: this.#truePeakDb(),
-      samplePeakDbfs: gainToDb(this.#peak),
-      rmsDbfs: powerToDb(this.#frames === 0 ? 0 : this.#squares / (this.#frames * this.weights.length))
+      samplePeakDbfs,
+      rmsDbfs,
+      rmsAes17Dbfs: rmsDbfs + AES17_DB,
+      clippedSamples: this.#levels.clipped,
+      dcOffset: this.#levels.offset,
+      noiseFloorDbfs: powerToDb(this.#levels.floor),
+      crestFactorDb: rmsDbfs === -Infinity ? 0 : samplePeakDbfs - rmsDbfs
     };
   }
 
   release(): void {
-    for (const b of [this.#coefs, this.#history, this.#work, ...this.#pairs]) b.release();
+    for (const b of [this.#coefs, this.#history, this.#work, this.#levels, ...this.#pairs]) b.release();
   }
 }

@@ -72,29 +72,50 @@ export function biquads(l: usize, r: usize, n: usize, coefs: usize, state: usize
 }
 
 /**
- * K-weighting (ITU-R BS.1770-5 annex 1) and sum of squares, in one pass; the signal is left untouched.
- * coefs: two sections. state: 4 × f64x2. sums: f64 left, f64 right, added to.
+ * K-weighting (ITU-R BS.1770-5 annex 1) of a pair, and the sum of squares of every `step` frames; the signal is left untouched.
+ * coefs: two sections. state: 4 × f64x2 of the filters, f64x2 of the sum going on, i32 frames in it.
+ * out: f64 left, f64 right for each step that ends in this block. Returns their number.
  */
-export function kWeightedEnergy(l: usize, r: usize, n: usize, coefs: usize, state: usize, sums: usize): void {
+export function kWeightedSteps(l: usize, r: usize, n: i32, coefs: usize, state: usize, step: i32, out: usize): i32 {
   const b0 = f64x2.splat(load<f64>(coefs)), b1 = f64x2.splat(load<f64>(coefs, 8)), b2 = f64x2.splat(load<f64>(coefs, 16));
   const a1 = f64x2.splat(load<f64>(coefs, 24)), a2 = f64x2.splat(load<f64>(coefs, 32));
   const d0 = f64x2.splat(load<f64>(coefs, 40)), d1 = f64x2.splat(load<f64>(coefs, 48)), d2 = f64x2.splat(load<f64>(coefs, 56));
   const e1 = f64x2.splat(load<f64>(coefs, 64)), e2 = f64x2.splat(load<f64>(coefs, 72));
   let s1 = v128.load(state), s2 = v128.load(state, 16), t1 = v128.load(state, 32), t2 = v128.load(state, 48);
-  let sum = v128.load(sums);
-  for (let i: usize = 0; i < n; i++) {
-    const x = load2(l, r, i);
-    const y = f64x2.add(f64x2.mul(b0, x), s1);
-    s1 = f64x2.add(f64x2.sub(f64x2.mul(b1, x), f64x2.mul(a1, y)), s2);
-    s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y));
-    const z = f64x2.add(f64x2.mul(d0, y), t1);
-    t1 = f64x2.add(f64x2.sub(f64x2.mul(d1, y), f64x2.mul(e1, z)), t2);
-    t2 = f64x2.sub(f64x2.mul(d2, y), f64x2.mul(e2, z));
-    sum = f64x2.add(sum, f64x2.mul(z, z));
+  let sum = v128.load(state, 64);
+  let inStep = load<i32>(state, 80);
+  let made = 0;
+  for (let done = 0; done < n;) {
+    const end = done + min(n - done, step - inStep);
+    inStep += end - done;
+    for (let i = <usize>done; i < <usize>end; i++) {
+      const x = load2(l, r, i);
+      const y = f64x2.add(f64x2.mul(b0, x), s1);
+      s1 = f64x2.add(f64x2.sub(f64x2.mul(b1, x), f64x2.mul(a1, y)), s2);
+      s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y));
+      const z = f64x2.add(f64x2.mul(d0, y), t1);
+      t1 = f64x2.add(f64x2.sub(f64x2.mul(d1, y), f64x2.mul(e1, z)), t2);
+      t2 = f64x2.sub(f64x2.mul(d2, y), f64x2.mul(e2, z));
+      sum = f64x2.add(sum, f64x2.mul(z, z));
+    }
+    done = end;
+    if (inStep == step) {
+      v128.store(out + (<usize>made << 4), sum);
+      made++;
+      sum = f64x2.splat(0);
+      inStep = 0;
+      // Flushed where a step ends, so that block sizes make no difference.
+      s1 = flush(s1);
+      s2 = flush(s2);
+      t1 = flush(t1);
+      t2 = flush(t2);
+    }
   }
-  v128.store(state, flush(s1));
-  v128.store(state, flush(s2), 16);
-  v128.store(state, flush(t1), 32);
-  v128.store(state, flush(t2), 48);
-  v128.store(sums, sum);
+  v128.store(state, s1);
+  v128.store(state, s2, 16);
+  v128.store(state, t1, 32);
+  v128.store(state, t2, 48);
+  v128.store(state, sum, 64);
+  store<i32>(state, inStep, 80);
+  return made;
 }
