@@ -11,6 +11,8 @@ module.exports = {
       from: { path: "^src/lib/core/" },
       to: { dependencyTypes: ["npm", "npm-dev", "core", "npm-no-pkg"], pathNot: "node_modules/(zod|immer)/" }
     },
+    rule("cli-knows-core-server-and-api", "^src/cli/", "^src/(lib/(ui|playback)|routes|demo)/"),
+    rule("nothing-knows-cli", "^src/(?!cli/)", "^src/cli/"),
     rule("playback-knows-core-only", "^src/lib/playback/", "^src/(lib/(server|ui|api)|routes|demo)/"),
     rule("api-knows-core-only", "^src/lib/api/", "^src/(lib/(server|ui|playback)|routes|demo)/"),
     rule("server-knows-no-pages", "^src/lib/server/", "^src/(lib/(ui|playback)|routes|demo)/"),

@@ -68,7 +68,7 @@ function overviewSpeed(block: StereoBlock): number {
 const [project] = await listProjects();
 const { document } = await projectState(project.id);
 const doc = allLive(document);
-const source = new FileSource(await filesOf(doc));
+const source = new FileSource(await filesOf(doc), doc.sampleRate);
 const block = new StereoBlock(BLOCK);
 mixOnce(doc, source, block);
 const runs = Array.from({ length: 7 }, () => mixOnce(doc, source, block));

@@ -23,7 +23,8 @@ export function must(command, args, options = {}) {
   }
 }
 
-function stampMatches(file, value) {
+/** Whether a stamp file holds this value. */
+export function stampMatches(file, value) {
   return existsSync(file) && readFileSync(file, "utf8") === value;
 }
 
@@ -48,6 +49,18 @@ function sources(folder) {
   });
 }
 
+function hashOf(files) {
+  const hash = createHash("sha256");
+  for (const file of files) hash.update(path.relative(root, file)).update(readFileSync(file));
+  return hash.digest("hex");
+}
+
+/** A value that changes with any source in these folders, and with the lock. */
+export function sourcesStamp(folders) {
+  const files = folders.flatMap((folder) => sources(path.join(root, folder)));
+  return hashOf([...files, path.join(root, "package-lock.json")].sort());
+}
+
 /** Builds the application when a source is not the one it was built from. */
 export function build() {
   const files = [
@@ -58,9 +71,7 @@ export function build() {
       path.join(root, f)
     )
   ].sort();
-  const hash = createHash("sha256");
-  for (const file of files) hash.update(path.relative(root, file)).update(readFileSync(file));
-  const want = hash.digest("hex");
+  const want = hashOf(files);
   const stamp = path.join(root, "build/.stamp");
   must(process.execPath, ["scripts/kernels.mjs"]);
   if (stampMatches(stamp, want)) return;

@@ -1,7 +1,7 @@
 // The recorded sounds of tests/fixtures, at the rate that a test wants.
 import { readFileSync } from "node:fs";
 import path from "node:path";
-import { Resampler, resampledLength } from "../../src/lib/core/audio/resampler";
+import { resampled } from "../../src/lib/core/audio/resampler";
 import { readWavLayout } from "../../src/lib/core/formats/wavReader";
 import { Buffer as KernelBuffer } from "../../src/lib/core/kernels/memory";
 import { decodeSamples } from "../../src/lib/core/formats/samples";
@@ -10,21 +10,6 @@ export interface Recorded {
   readonly sampleRate: number;
   readonly left: Float32Array;
   readonly right: Float32Array;
-}
-
-function atRate(x: Float32Array, from: number, to: number): Float32Array {
-  if (from === to) return x;
-  const out = new Float32Array(resampledLength(x.length, from, to));
-  const resampler = new Resampler(from, to);
-  let at = 0;
-  const take = (made: Float32Array) => {
-    out.set(made.subarray(0, out.length - at), at);
-    at = Math.min(out.length, at + made.length);
-  };
-  resampler.push(x, take);
-  resampler.end(take);
-  resampler.release();
-  return out;
 }
 
 /** A recorded sound; a mono one is on both sides. */
@@ -37,7 +22,7 @@ export function recorded(name: string, rate?: number): Recorded {
   const planar = new KernelBuffer(stride * layout.channels);
   decodeSamples(layout.kind, raw.ptr, layout.frames, layout.channels, planar.ptr, stride);
   const channel = (c: number) =>
-    atRate(
+    resampled(
       planar.f32.slice(c * layout.frames, (c + 1) * layout.frames),
       layout.sampleRate,
       rate ?? layout.sampleRate

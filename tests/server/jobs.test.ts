@@ -213,7 +213,7 @@ describe("a treated clip", () => {
     "preview ≡ export: frames %i to %i of the playback's producer equal the server's export, difference 0",
     async (from, to) => {
       const doc = await document();
-      const source = new FileSource(await filesOf(doc));
+      const source = new FileSource(await filesOf(doc), doc.sampleRate);
       const producer = new Producer(doc, source, from, null);
       const block = new StereoBlock(BLOCK);
       const preview = new Float32Array((to - from) * 2);

@@ -116,3 +116,19 @@ export class Resampler {
     for (const b of [this.#table, this.#input, this.#output, this.#cursor]) b.release();
   }
 }
+
+/** A whole channel at another rate. */
+export function resampled(x: Float32Array, from: number, to: number): Float32Array {
+  if (from === to) return x;
+  const out = new Float32Array(resampledLength(x.length, from, to));
+  const resampler = new Resampler(from, to);
+  let at = 0;
+  const take = (made: Float32Array) => {
+    out.set(made.subarray(0, out.length - at), at);
+    at = Math.min(out.length, at + made.length);
+  };
+  resampler.push(x, take);
+  resampler.end(take);
+  resampler.release();
+  return out;
+}

@@ -78,18 +78,30 @@ export function recordingsOf(step: { readonly effect: string; readonly params: P
   return named.filter((id): id is string => typeof id === "string" && id !== "");
 }
 
+/** The first parameter that is unknown or out of range, and why, as a sentence's end; undefined when all are right. */
+export function firstFault(
+  effect: EffectDescription,
+  given: Readonly<Record<string, unknown>>
+): { readonly id: string; readonly why: string } | undefined {
+  for (const [id, value] of Object.entries(given)) {
+    const param = effect.params.find((p) => p.id === id);
+    if (!param) return { id, why: `${effect.name} has no parameter "${id}"` };
+    const why = paramFault(param, value);
+    if (why) return { id, why };
+  }
+  return undefined;
+}
+
 /** First fault of given parameters as a sentence; undefined when they are all right. */
 export function paramsFault(
   effect: EffectDescription,
   given: Readonly<Record<string, unknown>>
 ): string | undefined {
-  for (const [id, value] of Object.entries(given)) {
-    const param = effect.params.find((p) => p.id === id);
-    if (!param) return `${effect.name} has no parameter "${id}".`;
-    const fault = paramFault(param, value);
-    if (fault) return `${effect.name}: ${param.group ? param.group + ", " : ""}${param.name} ${fault}.`;
-  }
-  return undefined;
+  const fault = firstFault(effect, given);
+  if (!fault) return undefined;
+  const param = effect.params.find((p) => p.id === fault.id);
+  if (!param) return `${fault.why}.`;
+  return `${effect.name}: ${param.group ? param.group + ", " : ""}${param.name} ${fault.why}.`;
 }
 
 /** Effects whose name or keywords begin with, or contain, the typed letters; names first. */

@@ -1,4 +1,5 @@
 // What the steps of a clip have to learn from the whole of it before it can sound, and where that is kept.
+import { MemoryKeep } from "../audio/keep";
 import { learnAll, mustLearn, type Lesson } from "../effects/learning";
 import type { Learnt } from "../effects/description";
 import type { Step } from "../session/schema";
@@ -30,7 +31,8 @@ export function lessonOf(treated: Treated, source: Source, sampleRate: number): 
     sampleRate,
     frames: treated.length,
     read: (from, n, l, r) => source.read(treated.recordingId, treated.offset + from, n, l, r),
-    sound: (id) => source.sound?.(id)
+    sound: (id) => source.sound?.(id),
+    keep: () => source.keep?.() ?? new MemoryKeep()
   };
 }
 

@@ -1,4 +1,4 @@
-import type { Learnt, Samples } from "../effects/description";
+import type { Keep, Learnt, Samples } from "../effects/description";
 
 /** Where streams take the samples of recordings from. */
 export interface Source {
@@ -10,6 +10,8 @@ export interface Source {
   read(recordingId: string, from: number, frames: number, left: number, right: number): void;
   /** The whole sound of a short recording, for effects that ask for one; undefined when it is not at hand. */
   sound?(recordingId: string): Samples | undefined;
+  /** Room for sound that a step must have as a whole; in memory without it. */
+  keep?(): Keep;
   /** What steps have learnt of clips, by `lessonKey`; without it everything is learnt anew each time. */
   readonly learnt?: Map<string, readonly (Learnt | undefined)[]>;
 }

@@ -1,7 +1,11 @@
+import { StereoBlock } from "$lib/core/audio/block";
 import { foldDown } from "$lib/core/audio/foldDown";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { kernels } from "$lib/core/kernels/instance";
 import { CHUNK_FRAMES, ChunkCache } from "$lib/core/render/chunkCache";
+import type { Keep, Learnt, Samples } from "$lib/core/effects/description";
+import { resampled } from "$lib/core/audio/resampler";
+import { FileKeep } from "./fileKeep";
 import { WavFile } from "./wavFile";
 
 /** Files of recordings at the project's rate, by id. */
@@ -39,11 +43,43 @@ export class ChunkReader {
 
 const CACHED_CHUNKS = 64;
 
+/** Longest recording that is read as a whole, seconds. */
+const MAX_SOUND_SECONDS = 20;
+
+/** A short recording as a whole, at a rate, folded to stereo. */
+function wholeSound(path: string, sampleRate: number): Samples {
+  const reader = new ChunkReader(path);
+  const { layout } = reader.file;
+  const frames = Math.min(layout.frames, MAX_SOUND_SECONDS * layout.sampleRate);
+  const left = new Float32Array(frames);
+  const right = new Float32Array(frames);
+  const block = new StereoBlock(CHUNK_FRAMES);
+  for (let chunk = 0; chunk * CHUNK_FRAMES < frames; chunk++) {
+    reader.read(chunk, block.left.ptr, block.right.ptr);
+    const at = chunk * CHUNK_FRAMES;
+    left.set(block.left.f32.subarray(0, Math.min(CHUNK_FRAMES, frames - at)), at);
+    right.set(block.right.f32.subarray(0, Math.min(CHUNK_FRAMES, frames - at)), at);
+  }
+  block.release();
+  reader.close();
+  return {
+    left: resampled(left, layout.sampleRate, sampleRate),
+    right: resampled(right, layout.sampleRate, sampleRate)
+  };
+}
+
 /** A source that reads files as they are needed. Close it when done. */
 export class FileSource extends ChunkCache {
+  readonly learnt = new Map<string, readonly (Learnt | undefined)[]>();
   readonly #readers: Map<string, ChunkReader>;
+  readonly #sounds = new Map<string, Samples>();
+  readonly #keeps: FileKeep[] = [];
 
-  constructor(files: RecordingFiles) {
+  /** @param sampleRate at which effects work: recordings that they ask for are brought to it */
+  constructor(
+    private readonly files: RecordingFiles,
+    private readonly sampleRate: number
+  ) {
     const readers = new Map<string, ChunkReader>();
     super(CACHED_CHUNKS, (id, chunk, left, right) => {
       let reader = readers.get(id);
@@ -58,9 +94,23 @@ export class FileSource extends ChunkCache {
     this.#readers = readers;
   }
 
+  sound(id: string): Samples | undefined {
+    const path = this.files[id];
+    let sound = this.#sounds.get(id);
+    if (!sound && path) this.#sounds.set(id, (sound = wholeSound(path, this.sampleRate)));
+    return sound;
+  }
+
+  keep(): Keep {
+    const keep = new FileKeep();
+    this.#keeps.push(keep);
+    return keep;
+  }
+
   close(): void {
     for (const reader of this.#readers.values()) reader.close();
     this.#readers.clear();
+    for (const keep of this.#keeps) keep.release();
     this.release();
   }
 }

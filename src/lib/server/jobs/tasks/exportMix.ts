@@ -12,7 +12,7 @@ import type { ExportResult, ExportTask, Tick } from "./task";
 export function exportMix(task: ExportTask, tick: Tick): ExportResult {
   const { document, from, to } = task;
   const part = path.join(task.scratch, "export.wav");
-  const source = new FileSource(task.files);
+  const source = new FileSource(task.files, document.sampleRate);
   const mix = new MixStream(document, source, from);
   const meter = new Meter(document.sampleRate);
   const writer = new WavWriter(part, task.format, 2, document.sampleRate, task.dither);

@@ -6,7 +6,7 @@ import type { MeasureResult, MeasureTask, Tick } from "./task";
 const SPAN = 1 << 17;
 
 export function measureClip(task: MeasureTask, tick: Tick): MeasureResult {
-  const source = new FileSource(task.files);
+  const source = new FileSource(task.files, task.sampleRate);
   const analyser = new ClipAnalyser(task.clip, source, task.sampleRate, 1);
   try {
     while (!analyser.advance(SPAN)) tick(analyser.progress);

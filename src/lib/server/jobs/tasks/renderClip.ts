@@ -10,7 +10,7 @@ import type { RenderResult, RenderTask, Tick } from "./task";
 
 export function renderTask(task: RenderTask, tick: Tick): RenderResult {
   const file = path.join(task.scratch, "render.wav");
-  const source = new FileSource(task.files);
+  const source = new FileSource(task.files, task.sampleRate);
   const writer = new WavWriter(file, "float32", 2, task.sampleRate, false);
   const planar = new KernelBuffer(BLOCK * 8);
   const expected = task.clip.length + 2 * task.handleFrames;
