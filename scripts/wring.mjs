@@ -16,6 +16,8 @@ if (!stampMatches(stamp, want)) {
     outdir: folder,
     outExtension: { ".js": ".mjs" },
     bundle: true,
+    splitting: true,
+    chunkNames: "chunks/[hash]",
     platform: "node",
     format: "esm",
     target: "node20",

@@ -12,11 +12,23 @@ export interface Parsed {
   seconds(name: string): number | undefined;
 }
 
+/** Values that begin with a minus and a digit are numbers, not options: "--ceiling -1" becomes "--ceiling=-1". */
+function joined(args: readonly string[], options: Options): string[] {
+  const out: string[] = [];
+  for (let i = 0; i < args.length; i++) {
+    const name = args[i].startsWith("--") ? args[i].slice(2) : "";
+    const wantsText = Object.hasOwn(options, name) && options[name].type === "string";
+    if (wantsText && /^-[\d.]/.test(args[i + 1] ?? "")) out.push(`${args[i]}=${args[++i]}`);
+    else out.push(args[i]);
+  }
+  return out;
+}
+
 /** Parses options and files. @throws UsageFault naming what is unknown or missing */
 export function parse(args: readonly string[], options: Options): Parsed {
   let read: ReturnType<typeof parseArgs>;
   try {
-    read = parseArgs({ args: [...args], options, allowPositionals: true, strict: true });
+    read = parseArgs({ args: joined(args, options), options, allowPositionals: true, strict: true });
   } catch (error) {
     throw new UsageFault((error as Error).message.split(". ")[0].replace(/\.$/, ""));
   }

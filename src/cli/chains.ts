@@ -5,8 +5,6 @@ import { findEffect, effects, recordingsOf } from "$lib/core/effects/registry";
 import { parseChainFile } from "$lib/core/session/chainFile";
 import type { RecipeStep, Step } from "$lib/core/session/schema";
 import { config } from "$lib/server/config";
-import { closeDatabase } from "$lib/server/db/connection";
-import { listPresets } from "$lib/server/services/presets";
 import { CouldNot, UsageFault } from "./outcome";
 
 export interface NamedChain {
@@ -30,6 +28,9 @@ export async function allPresets(): Promise<NamedChain[]> {
   );
   // Asking for presets must not make a data folder.
   if (!existsSync(path.join(config.dataFolder, "wring.sqlite"))) return builtIn;
+  // The database is loaded only when it is there to be asked: it costs a second.
+  const { closeDatabase } = await import("$lib/server/db/connection");
+  const { listPresets } = await import("$lib/server/services/presets");
   const saved = await listPresets();
   await closeDatabase();
   return [

@@ -134,7 +134,7 @@ describe("hum removal", () => {
       clean.map((x, i) => x + hum[i])
     );
     // The filter is linear: what it makes of the speech alone is subtracted, the rest is hum.
-        const source = clean.map((x, i) => x + hum[i]);
+    const source = clean.map((x, i) => x + hum[i]);
     const sections = humSections(completeParams(humRemoval, {}), hertzOf(params.mains, source), RATE);
     const cascade = new BiquadCascade(sections);
     const rest = new Float32Array(hum.length);

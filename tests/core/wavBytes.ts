@@ -50,3 +50,36 @@ export function wav16(signal: ArrayLike<number>, rate = 48000): Uint8Array<Array
     v.setInt16(44 + 2 * i, Math.max(-32768, Math.min(32767, Math.round(signal[i] * 32768))), true);
   return bytes;
 }
+
+/** A file of planar signals as 16 or 24-bit integers or 32-bit floats. */
+export function wavBytes(sound: {
+  readonly channels: readonly Float32Array[];
+  readonly sampleRate: number;
+  readonly kind: "int16" | "int24" | "float32";
+}): Uint8Array<ArrayBuffer> {
+  const { channels, sampleRate, kind } = sound;
+  const bits = { int16: 16, int24: 24, float32: 32 }[kind];
+  const frames = channels[0].length;
+  const bytes = riff({
+    tag: kind === "float32" ? 3 : 1,
+    channels: channels.length,
+    rate: sampleRate,
+    bits,
+    frames
+  });
+  const v = new DataView(bytes.buffer);
+  const full = 2 ** (bits - 1);
+  for (let i = 0; i < frames; i++)
+    channels.forEach((x, c) => {
+      const at = 44 + ((i * channels.length + c) * bits) / 8;
+      const whole = Math.max(-full, Math.min(full - 1, Math.round(x[i] * full)));
+      if (kind === "float32") v.setFloat32(at, x[i], true);
+      else v.setInt16(at, kind === "int16" ? whole : whole & 0xffff, true);
+      if (kind === "int24") {
+        v.setUint8(at, whole & 255);
+        v.setUint8(at + 1, (whole >> 8) & 255);
+        v.setInt8(at + 2, whole >> 16);
+      }
+    });
+  return bytes;
+}
