@@ -262,6 +262,12 @@ part("convolution", () => {
     reference: "ffmpeg afir"
   });
 });
+part("reverb", () => {
+  const params = { decayS: 1.4 };
+  const echoes = [29, 37, 43, 53, 61, 71, 83, 97];
+  const f = `aecho=1:0.5:${echoes.join("|")}:${echoes.map(() => "0.4").join("|")}`;
+  effect("reverb", "reverb", params, "ffmpeg aecho, 8 echoes", f, 1);
+});
 part("noise", () => {
   const learner = new NoiseLearner(RATE, true);
   for (let at = 0; at < 10 * RATE; at += BLOCK)
@@ -311,7 +317,7 @@ part("chorus", () =>
     1
   )
 );
-part("reverb", () => effect("reverb", "reverb", { decayS: 1.4 }, "ffmpeg afir, 1.4 s", "", 1));
+
 part("resampling", () => {
   const seconds = Math.min(SECONDS, 60);
   const frames = seconds * 44100;

@@ -14,7 +14,7 @@ export class BiquadCascade {
   constructor(sections: readonly Section[]) {
     this.#count = sections.length;
     this.#coefs = new Buffer(Math.max(1, sections.length) * 40);
-    this.#state = new Buffer(Math.max(1, sections.length) * 32);
+    this.#state = new Buffer(Math.max(1, sections.length) * 64);
     this.#scratch = new Buffer(BLOCK * 16);
     sections.forEach((section, i) => this.#coefs.f64.set(section, i * 5));
   }

@@ -16,9 +16,6 @@ export const PHASES: readonly (readonly number[])[] = [
   [...PHASE_0].reverse()
 ];
 
-/** Delay of the filter's middle in frames. */
-export const TRUE_PEAK_DELAY = 6;
-
 let table: Buffer | undefined;
 
 /** Address of the coefficients as the kernels want them: for each tap the four phases. Made once a thread. */

@@ -21,23 +21,20 @@ function echoes(params: Params, db: number): number {
 }
 
 class Delay implements Processor {
-  readonly #params = new Buffer(7 * 8);
+  readonly #params = new Buffer(5 * 8);
   readonly #state: Buffer;
 
   constructor(params: Params, sampleRate: number) {
     const frames = Math.max(1, Math.round(delaySeconds(params) * sampleRate));
-    const size = frames + 1;
     const corner = num(params, "dampingHz");
     const lowCut = num(params, "lowCutHz");
     const ofHertz = (hertz: number) => pole(1 / (2 * Math.PI * hertz), sampleRate);
-    this.#state = new Buffer(64 + size * 8);
+    this.#state = new Buffer(64 + frames * 8);
     this.#params.f64.set([
-      frames,
       frames,
       num(params, "feedbackPercent") / 100,
       corner >= NO_DAMPING ? 0 : ofHertz(corner),
       isOn(params, "pingPong") ? 1 : 0,
-      size,
       lowCut <= 20 ? 0 : 1 - ofHertz(lowCut)
     ]);
   }

@@ -1,5 +1,6 @@
 import { BLOCK } from "../audio/block";
-import { TRUE_PEAK_DELAY, truePeakTaps } from "../audio/truePeakFilter";
+import { FINE_TAPS, finePeakTaps, PEAK_DELAY } from "../audio/finePeakFilter";
+import { truePeakTaps } from "../audio/truePeakFilter";
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
 import { dbToGain, formatDb } from "../units/decibels";
@@ -14,7 +15,7 @@ function windowMax(sampleRate: number): number {
 }
 
 function limiterLatency(sampleRate: number): number {
-  return windowMax(sampleRate) - 1 + TRUE_PEAK_DELAY;
+  return windowMax(sampleRate) - 1 + PEAK_DELAY;
 }
 
 class Limiter implements Processor {
@@ -24,8 +25,8 @@ class Limiter implements Processor {
   readonly #params = new Buffer(5 * 8);
   readonly #state: Buffer;
   readonly #envelope = new Buffer(BLOCK * 4);
-  readonly #work = new Buffer((BLOCK + 16) * 4);
-  readonly #history = new Buffer(2 * 64);
+  readonly #lines = [new Buffer((BLOCK + FINE_TAPS) * 4), new Buffer((BLOCK + FINE_TAPS) * 4)] as const;
+  readonly #ceiling: number;
 
   constructor(params: Params, sampleRate: number) {
     this.#gain = dbToGain(num(params, "gainDb"));
@@ -35,12 +36,12 @@ class Limiter implements Processor {
       4,
       Math.min(longest, Math.round((num(params, "lookAheadMs") / 1000) * sampleRate))
     );
-    this.#capacity = longest + TRUE_PEAK_DELAY + 8;
-    this.#state = new Buffer(64 + this.#capacity * 20);
+    this.#capacity = longest + PEAK_DELAY + 8;
+    this.#state = new Buffer(64 + this.#capacity * 20 + 8192);
     kernels.limiterReset(this.#state.ptr, this.#capacity, window);
-    const margin = this.#truePeak ? MARGIN_DB : 0;
+    this.#ceiling = dbToGain(num(params, "ceilingDb") - (this.#truePeak ? MARGIN_DB : 0));
     this.#params.f64.set([
-      dbToGain(num(params, "ceilingDb") - margin),
+      this.#ceiling,
       kernels.exp(-1 / ((num(params, "releaseMs") / 1000) * sampleRate)),
       window,
       limiterLatency(sampleRate),
@@ -53,16 +54,24 @@ class Limiter implements Processor {
       kernels.gain(l, n, this.#gain);
       kernels.gain(r, n, this.#gain);
     }
-    const history = this.#history.ptr;
-    const work = this.#work.ptr;
-    const out = this.#envelope.ptr;
-    if (this.#truePeak) kernels.truePeakEnvelope(l, r, n, truePeakTaps(), history, history + 64, work, out);
-    else kernels.peakEnvelope(l, r, n, history, history + 64, work, out);
-    kernels.limiter(l, r, n, out, this.#params.ptr, this.#state.ptr, this.#capacity);
+    const envelope = this.#envelope.ptr;
+    kernels.clear(envelope, n);
+    for (let c = 0; c < 2; c++)
+      kernels.peakEnvelope(
+        c === 0 ? l : r,
+        n,
+        this.#lines[c].ptr,
+        finePeakTaps(),
+        truePeakTaps(),
+        this.#truePeak ? 1 : 0,
+        this.#ceiling,
+        envelope
+      );
+    kernels.limiter(l, r, n, envelope, this.#params.ptr, this.#state.ptr, this.#capacity);
   }
 
   release(): void {
-    for (const b of [this.#params, this.#state, this.#envelope, this.#work, this.#history]) b.release();
+    for (const b of [this.#params, this.#state, this.#envelope, ...this.#lines]) b.release();
   }
 }
 

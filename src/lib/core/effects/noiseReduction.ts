@@ -42,7 +42,7 @@ class NoiseReduction implements Processor {
   readonly #window: Buffer;
   readonly #input: Buffer;
   readonly #output: Buffer;
-  readonly #noise: Buffer;
+  readonly #inverse: Buffer;
   readonly #power: Buffer;
   readonly #work: Buffer;
   readonly #gains: Buffer;
@@ -69,15 +69,15 @@ class NoiseReduction implements Processor {
     this.#output = new Buffer(n * 8);
     this.#spectra = Array.from({ length: MOST_AROUND + 1 }, () => new Buffer(n * 8));
     const row = this.#padded * 4;
-    this.#noise = new Buffer(row);
+    this.#inverse = new Buffer(row);
     this.#power = new Buffer(row);
     this.#work = new Buffer(row);
     this.#gains = new Buffer(row);
     this.#ratios = new Buffer(row * ROWS);
     const energy = window.reduce((a, w) => a + w * w, 0);
-    this.#noise.f32.fill(1);
-    this.#noise.f32.set(
-      powerAtRate(profileFromText(profile), sampleRate).map((p) => Math.max(LEAST_NOISE, p * energy))
+    this.#inverse.f32.fill(1);
+    this.#inverse.f32.set(
+      powerAtRate(profileFromText(profile), sampleRate).map((p) => 1 / Math.max(LEAST_NOISE, p * energy))
     );
     this.#at = ((position % this.#hop) + this.#hop) % this.#hop;
   }
@@ -113,7 +113,7 @@ class NoiseReduction implements Processor {
     this.#fft.forward(re, re + side);
     kernels.pairPower(re, re + side, this.#power.ptr, n);
     const row = this.#ratios.ptr + this.#row * this.#padded * 4;
-    kernels.noiseRatio(this.#power.ptr, this.#noise.ptr, this.#work.ptr, row, this.#bins);
+    kernels.noiseRatio(this.#power.ptr, this.#inverse.ptr, this.#work.ptr, row, this.#bins);
     for (let c = 0; c < 2; c++) {
       const input = this.#input.ptr + c * side;
       kernels.copy(input, input + this.#hop * 4, n - this.#hop);
@@ -159,7 +159,7 @@ class NoiseReduction implements Processor {
       this.#window,
       this.#input,
       this.#output,
-      this.#noise,
+      this.#inverse,
       this.#power,
       this.#work,
       this.#gains,

@@ -51,23 +51,14 @@ export interface Kernels {
   ): void;
   peak(p: number, n: number): number;
   truePeak(p: number, n: number, taps: number, history: number, work: number, running: number): number;
-  truePeakEnvelope(
-    l: number,
-    r: number,
-    n: number,
-    taps: number,
-    historyL: number,
-    historyR: number,
-    work: number,
-    out: number
-  ): void;
   peakEnvelope(
-    l: number,
-    r: number,
+    x: number,
     n: number,
-    historyL: number,
-    historyR: number,
-    work: number,
+    line: number,
+    fine: number,
+    coarse: number,
+    truePeak: number,
+    threshold: number,
     out: number
   ): void;
   levels(p: number, n: number, sums: number): number;
@@ -116,10 +107,19 @@ export interface Kernels {
     bi: number,
     n: number
   ): void;
-  mirrored(zr: number, zi: number, mr: number, mi: number, n: number): void;
+  splitPair(zr: number, zi: number, n: number, lr: number, li: number, rr: number, ri: number): void;
+  joinPair(zr: number, zi: number, n: number, lr: number, li: number, rr: number, ri: number): void;
+  convolvePartitions(
+    acc: number,
+    past: number,
+    response: number,
+    bins: number,
+    count: number,
+    first: number
+  ): void;
   pairPower(zr: number, zi: number, out: number, n: number): void;
   pairGain(zr: number, zi: number, gains: number, n: number): void;
-  noiseRatio(power: number, noise: number, work: number, out: number, bins: number): void;
+  noiseRatio(power: number, inverse: number, work: number, out: number, bins: number): void;
   subtractionGains(
     ring: number,
     stride: number,

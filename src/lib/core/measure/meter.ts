@@ -55,7 +55,7 @@ export interface MeterOptions {
 
 /** K-weighting filter and energy of two channels. */
 class WeightedPair {
-  readonly #state = new Buffer(96);
+  readonly #state = new Buffer(128);
   readonly out: Buffer;
 
   constructor(steps: number) {
@@ -80,7 +80,7 @@ export class Meter {
   readonly #coefs = new Buffer(80);
   readonly #pairs: WeightedPair[] = [];
   readonly #history: Buffer;
-  readonly #work = new Buffer((MAX_BLOCK + 16) * 4);
+  readonly #work = new Buffer(24 * 4);
   readonly #steps = new LoudnessSteps();
   readonly #levels: SampleLevels;
   readonly #pointers: number[];

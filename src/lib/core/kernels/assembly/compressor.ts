@@ -9,7 +9,9 @@
 //   `size` frames of f32 left, right, side left, side right.
 // side: the side-chain signal (may be the input itself).
 
-const DB: f64 = 8.685889638065035; // 20 / ln 10
+import { fastExp2, fastLog2 } from "./fast";
+
+const DB: f64 = 6.020599913279624; // of a factor of two
 const TINY: f64 = 1e-30;
 
 // @ts-ignore: decorator
@@ -66,11 +68,12 @@ export function compressor(l: usize, r: usize, sideL: usize, sideR: usize, n: us
   const ahead = <i32>load<f64>(params, 72), link = load<f64>(params, 80), wet = load<f64>(params, 88);
   const size = <i32>load<f64>(params, 104);
   // Below this level the curve is flat: no logarithm needed.
-  const floor = Math.exp((threshold - knee * 0.5) / DB);
+  const floor = fastExp2((threshold - knee * 0.5) / DB);
   const line = state + 128;
   let g0 = load<f64>(state), g1 = load<f64>(state, 8);
   let w = <i32>load<f64>(state, 64);
-  const flat = Math.exp(makeup / DB);
+  const linked = link == 1.0;
+  const flat = fastExp2(makeup / DB);
   for (let i: usize = 0; i < n; i++) {
     const o = i << 2;
     // Delay line of signal and side-chain: the signal leaves it after `size - 1` samples whatever the look-ahead,
@@ -89,16 +92,19 @@ export function compressor(l: usize, r: usize, sideL: usize, sideR: usize, n: us
     const e1 = detect(<f64>load<f32>(side, 12), state, 1, params);
     const top = Math.max(e0, e1);
     const d0 = e0 + (top - e0) * link, d1 = e1 + (top - e1) * link;
-    const c0 = d0 > floor ? curve(Math.log(d0) * DB, threshold, slope, knee) : 0.0;
-    const c1 = d1 == d0 ? c0 : d1 > floor ? curve(Math.log(d1) * DB, threshold, slope, knee) : 0.0;
+    const c0 = d0 > floor ? curve(fastLog2(d0) * DB, threshold, slope, knee) : 0.0;
+    const c1 = linked || d1 == d0 ? c0 : d1 > floor ? curve(fastLog2(d1) * DB, threshold, slope, knee) : 0.0;
     g0 = smooth(c0, g0, attack, release);
-    g1 = smooth(c1, g1, attack, release);
     if (g0 > -1e-9) g0 = 0;
-    if (g1 > -1e-9) g1 = 0;
+    if (linked) g1 = g0;
+    else {
+      g1 = smooth(c1, g1, attack, release);
+      if (g1 > -1e-9) g1 = 0;
+    }
     const signal = line + (<usize>q << 4);
     const x0 = <f64>load<f32>(signal), x1 = <f64>load<f32>(signal, 4);
-    const k0 = g0 == 0 ? flat : Math.exp((g0 + makeup) / DB);
-    const k1 = g1 == g0 ? k0 : g1 == 0 ? flat : Math.exp((g1 + makeup) / DB);
+    const k0 = g0 == 0 ? flat : fastExp2((g0 + makeup) / DB);
+    const k1 = g1 == g0 ? k0 : g1 == 0 ? flat : fastExp2((g1 + makeup) / DB);
     store<f32>(l + o, <f32>(x0 * (1.0 + wet * (k0 - 1.0))));
     store<f32>(r + o, <f32>(x1 * (1.0 + wet * (k1 - 1.0))));
     w++;

@@ -2,23 +2,23 @@
 // after subtraction. G. Yu, S. Mallat, E. Bacry, "Audio denoising by time-frequency block thresholding", IEEE Trans. Signal Processing
 // 56 (2008): averaging before the decision is what keeps single bins from ringing.
 
-/** out[k] = mean of power / noise over bins k - 2 … k + 2, as far as there are any. work: bins f32. */
-export function noiseRatio(power: usize, noise: usize, work: usize, out: usize, bins: i32): void {
-  for (let k = 0; k < bins; k++) {
-    const o = <usize>k << 2;
-    store<f32>(work + o, min<f32>(1e9, load<f32>(power + o) / load<f32>(noise + o)));
+/** out[k] = mean of power × inverse over bins k - 2 … k + 2, as far as there are any. work: bins f32, rounded up to a multiple of 4. */
+export function noiseRatio(power: usize, inverse: usize, work: usize, out: usize, bins: i32): void {
+  const most = f32x4.splat(1e9), fifth = f32x4.splat(0.2);
+  for (let o: usize = 0; o < <usize>bins << 2; o += 16)
+    v128.store(work + o, f32x4.pmin(most, f32x4.mul(v128.load(power + o), v128.load(inverse + o))));
+  let k: usize = 4;
+  for (; k + 6 <= <usize>bins; k += 4) {
+    const p = work + (k << 2);
+    const near = f32x4.add(v128.load(p - 4), v128.load(p, 4)), far = f32x4.add(v128.load(p - 8), v128.load(p, 8));
+    v128.store(out + (k << 2), f32x4.mul(f32x4.add(f32x4.add(near, far), v128.load(p)), fifth));
   }
-  for (let k = 0; k < bins; k++) {
-    if (k >= 2 && k + 2 < bins) {
-      const p = work + (<usize>k << 2);
-      const sum = load<f32>(p - 8) + load<f32>(p - 4) + load<f32>(p) + load<f32>(p, 4) + load<f32>(p, 8);
-      store<f32>(out + (<usize>k << 2), sum * 0.2);
-      continue;
-    }
-    const from = max(0, k - 2), to = min(bins - 1, k + 2);
+  for (let i = 0; i < bins; i++) {
+    if (i == 4) i = <i32>k;
+    const from = max(0, i - 2), to = min(bins - 1, i + 2);
     let sum: f32 = 0;
     for (let j = from; j <= to; j++) sum += load<f32>(work + (<usize>j << 2));
-    store<f32>(out + (<usize>k << 2), sum / <f32>(to - from + 1));
+    store<f32>(out + (<usize>i << 2), sum / <f32>(to - from + 1));
   }
 }
 

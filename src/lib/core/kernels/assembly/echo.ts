@@ -1,45 +1,49 @@
-// Feedback delay of a stereo pair, wet signal only. Delays are whole samples; damping works in the feedback path alone,
+// Feedback delay of a stereo pair, wet signal only. The delay is whole samples; damping works in the feedback path alone,
 // so the first echo is the input itself.
 //
-// params (f64): 0 delay left, 1 delay right (samples, >= 1), 2 feedback, 3 damping (share of the old value, 0 .. 1), 4 ping-pong (0, 1),
-//   5 line size (samples, > both delays), 6 low cut (share, 0 off)
-// state (f64): 0 write index, 1 low-pass left, 2 right, 3 low cut left, 4 right; state + 64: left line (f32), right line (f32)
+// params (f64): 0 delay (samples, >= 1: the length of the line), 1 feedback, 2 damping (share of the old value, 0 .. 1), 3 ping-pong (0, 1),
+//   4 low cut (share, 0 off)
+// state: i32 write index; f64x2 at 16: low-pass left, right; f64x2 at 32: low cut; from state + 64: line of f32 pairs.
 const QUIET: f64 = 1e-20;
 
 // @ts-ignore: decorator
-@inline function keep(x: f64): f64 {
-  return Math.abs(x) < QUIET ? 0 : x;
+@inline function keep(x: v128): v128 {
+  return v128.bitselect(x, f64x2.splat(0), f64x2.gt(f64x2.abs(x), f64x2.splat(QUIET)));
 }
 
-export function echo(l: usize, r: usize, n: usize, params: usize, state: usize): void {
-  const delayL = <i32>load<f64>(params), delayR = <i32>load<f64>(params, 8), feedback = load<f64>(params, 16);
-  const damp = load<f64>(params, 24), ping = load<f64>(params, 32) != 0, size = <i32>load<f64>(params, 40), cut = load<f64>(params, 48);
-  const left = state + 64, right = left + (<usize>size << 2);
-  let w = <i32>load<f64>(state), fl = load<f64>(state, 8), fr = load<f64>(state, 16), hl = load<f64>(state, 24), hr = load<f64>(state, 32);
-  for (let i: usize = 0; i < n; i++) {
-    const o = i << 2;
-    let a = w - delayL, b = w - delayR;
-    if (a < 0) a += size;
-    if (b < 0) b += size;
-    const outL = load<f32>(left + (<usize>a << 2)), outR = load<f32>(right + (<usize>b << 2));
-    fl = keep(<f64>outL + (fl - <f64>outL) * damp);
-    fr = keep(<f64>outR + (fr - <f64>outR) * damp);
-    hl = keep(hl + (fl - hl) * cut);
-    hr = keep(hr + (fr - hr) * cut);
-    const backL = (fl - hl) * feedback, backR = (fr - hr) * feedback;
-    const x = <f64>load<f32>(l + o), y = <f64>load<f32>(r + o);
-    const inL = ping ? (x + y) * 0.5 + backR : x + backL;
-    const inR = ping ? backL : y + backR;
-    store<f32>(left + (<usize>w << 2), <f32>keep(inL));
-    store<f32>(right + (<usize>w << 2), <f32>keep(inR));
-    store<f32>(l + o, outL);
-    store<f32>(r + o, outR);
-    w++;
+export function echo(l: usize, r: usize, n: i32, params: usize, state: usize): void {
+  const size = <i32>load<f64>(params), feedback = f64x2.splat(load<f64>(params, 8)), damp = f64x2.splat(load<f64>(params, 16));
+  const ping = load<f64>(params, 24) != 0, cut = f64x2.splat(load<f64>(params, 32));
+  const line = state + 64;
+  let w = load<i32>(state);
+  let f = v128.load(state, 16), h = v128.load(state, 32);
+  for (let done = 0; done < n;) {
+    // As far as the line's end: no wrapping inside.
+    const end = done + min(n - done, size - w);
+    let p = line + (<usize>w << 3);
+    w += end - done;
     if (w == size) w = 0;
+    for (let i = done; i < end; i++) {
+      const o = <usize>i << 2;
+      const pair = v128.load64_zero(p);
+      const out = f64x2.promote_low_f32x4(pair);
+      f = keep(f64x2.add(out, f64x2.mul(f64x2.sub(f, out), damp)));
+      h = keep(f64x2.add(h, f64x2.mul(f64x2.sub(f, h), cut)));
+      let back = f64x2.mul(f64x2.sub(f, h), feedback);
+      let x = f64x2.promote_low_f32x4(v128.load32_lane(l + o, v128.load32_lane(r + o, i32x4.splat(0), 1), 0));
+      if (ping) {
+        // Both sides enter at the left, and each side's echo goes to the other.
+        x = f64x2.replace_lane(f64x2.splat((f64x2.extract_lane(x, 0) + f64x2.extract_lane(x, 1)) * 0.5), 1, 0);
+        back = i64x2.shuffle(back, back, 1, 0);
+      }
+      v128.store64_lane(p, f32x4.demote_f64x2_zero(keep(f64x2.add(x, back))), 0);
+      v128.store32_lane(l + o, pair, 0);
+      v128.store32_lane(r + o, pair, 1);
+      p += 8;
+    }
+    done = end;
   }
-  store<f64>(state, <f64>w);
-  store<f64>(state, fl, 8);
-  store<f64>(state, fr, 16);
-  store<f64>(state, hl, 24);
-  store<f64>(state, hr, 32);
+  store<i32>(state, w);
+  v128.store(state, f, 16);
+  v128.store(state, h, 32);
 }

@@ -31,7 +31,10 @@ export function gate(l: usize, r: usize, n: usize, params: usize, state: usize):
   let g = load<f64>(state), held = load<f64>(state, 8), left = load<f64>(state, 16), stay = load<f64>(state, 24);
   let open = load<f64>(state, 32) != 0;
   let w = <i32>load<f64>(state, 40);
-  const quiet = fastExp2((threshold - hysteresis - 200.0) / DB_PER_OCTAVE);
+  // Levels are compared as amplitudes; a logarithm is taken only where the curve bends.
+  const openAt = fastExp2(threshold / DB_PER_OCTAVE), closeAt = fastExp2((threshold - hysteresis) / DB_PER_OCTAVE);
+  const flatFrom = fastExp2((threshold + knee * 0.5) / DB_PER_OCTAVE);
+  const shutBelow = slope > 0 ? fastExp2((threshold - knee * 0.5 + Math.min(range, -knee * slope * 0.5) / slope) / DB_PER_OCTAVE) : 0.0;
   let lastG: f64 = 1, lastK: f64 = 1;
   for (let i: usize = 0; i < n; i++) {
     const o = i << 2;
@@ -52,21 +55,23 @@ export function gate(l: usize, r: usize, n: usize, params: usize, state: usize):
       held = Math.max(a, held * pole);
       if (held < TINY) held = 0;
     }
-    const level = held > quiet ? fastLog2(held) * DB_PER_OCTAVE : threshold - hysteresis - 200.0;
     // Once open it stays so until the level has been below threshold - hysteresis for the hold time.
     let target: f64 = 0;
-    if (level >= threshold) {
+    if (held >= openAt) {
       open = true;
       stay = hold;
     } else if (open) {
-      if (level >= threshold - hysteresis) stay = hold;
+      if (held >= closeAt) stay = hold;
       else if (stay > 0) stay -= 1.0;
       else open = false;
     }
-    if (!open) target = expanderCurve(level, threshold, slope, range, knee);
+    if (!open || knee > 0) {
+      if (held <= shutBelow) target = range;
+      else if (held < flatFrom) target = expanderCurve(fastLog2(held) * DB_PER_OCTAVE, threshold, slope, range, knee);
+    }
     const p = target > g ? attack : release;
     g = target + (g - target) * p;
-    if (g > -1e-9) g = 0;
+    if (Math.abs(g - target) < 1e-7) g = target;
     w++;
     if (w == size) w = 0;
     if (g != lastG) {

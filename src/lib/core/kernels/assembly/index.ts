@@ -14,6 +14,7 @@ export * from "./limiter";
 export * from "./mix";
 export * from "./modulation";
 export * from "./overview";
+export * from "./peakEnvelope";
 export * from "./resample";
 export * from "./reverb";
 export * from "./spectrum";

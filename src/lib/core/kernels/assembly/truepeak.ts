@@ -5,13 +5,22 @@
 // Sum of the largest phase's absolute coefficients: no output exceeds this times the largest input.
 const GAIN_BOUND: f32 = 2.0229;
 const CHUNK: usize = 256;
+const GROUP: usize = 16;
+
+// @ts-ignore: decorator
+@inline function across(m: v128): f32 {
+  return max(max(f32x4.extract_lane(m, 0), f32x4.extract_lane(m, 1)), max(f32x4.extract_lane(m, 2), f32x4.extract_lane(m, 3)));
+}
 
 // @ts-ignore: decorator
 @inline function absMax(p: usize, n: usize): f32 {
-  let m = f32x4.splat(0);
+  let a = f32x4.splat(0), b = f32x4.splat(0);
   let i: usize = 0;
-  for (; i + 4 <= n; i += 4) m = f32x4.max(m, f32x4.abs(v128.load(p + (i << 2))));
-  let top = max(max(f32x4.extract_lane(m, 0), f32x4.extract_lane(m, 1)), max(f32x4.extract_lane(m, 2), f32x4.extract_lane(m, 3)));
+  for (; i + 8 <= n; i += 8) {
+    a = f32x4.pmax(a, f32x4.abs(v128.load(p + (i << 2))));
+    b = f32x4.pmax(b, f32x4.abs(v128.load(p + (i << 2), 16)));
+  }
+  let top = across(f32x4.pmax(a, b));
   for (; i < n; i++) top = max(top, abs(load<f32>(p + (i << 2))));
   return top;
 }
@@ -38,67 +47,35 @@ export function peak(p: usize, n: usize): f32 {
   return f32x4.add(a, b);
 }
 
-// @ts-ignore: decorator
-@inline function across(m: v128): f32 {
-  return max(max(f32x4.extract_lane(m, 0), f32x4.extract_lane(m, 1)), max(f32x4.extract_lane(m, 2), f32x4.extract_lane(m, 3)));
-}
-
-/**
- * Running true peak of one channel. work: 12 + n f32 of scratch. Returns max(running, peak of this block).
- * A chunk whose sample peak times the filter's gain bound stays below the running peak cannot raise it and is skipped: exact.
- */
-export function truePeak(p: usize, n: usize, taps: usize, history: usize, work: usize, running: f32): f32 {
-  memory.copy(work, history, 48);
-  memory.copy(work + 48, p, n << 2);
-  memory.copy(history, work + (n << 2), 48);
+/** Largest output for inputs [p, p + n), the 11 samples before p at hand. */
+function highest(p: usize, n: usize, taps: usize, running: f32): f32 {
   let top = running;
   for (let i: usize = 0; i < n; i += CHUNK) {
     const m = min(CHUNK, n - i);
-    const from = work + 4 + (i << 2);
-    const plain = absMax(from, m + 11);
-    if (plain * GAIN_BOUND <= top) continue;
-    let best = f32x4.splat(top);
-    for (let k: usize = 0; k < m; k++) best = f32x4.max(best, f32x4.abs(phases(from + ((k + 11) << 2), taps)));
-    top = across(best);
+    const from = p + (i << 2);
+    // What cannot raise the maximum is skipped: exact, and most of all sound.
+    if (absMax(from - 44, m + 11) * GAIN_BOUND <= top) continue;
+    for (let k: usize = 0; k < m; k += GROUP) {
+      const g = min(GROUP, m - k);
+      const at = from + (k << 2);
+      if (absMax(at - 44, g + 11) * GAIN_BOUND <= top) continue;
+      let best = f32x4.splat(top);
+      for (let j: usize = 0; j < g; j++) best = f32x4.pmax(best, f32x4.abs(phases(at + (j << 2), taps)));
+      top = across(best);
+    }
   }
   return top;
 }
 
-/**
- * Envelope of a stereo pair: out[i] = largest of the sample itself (6 samples back, the filter's middle) and its four phases, both channels.
- * workL, workR: 12 + n f32, kept between calls by history.
- */
-export function truePeakEnvelope(l: usize, r: usize, n: usize, taps: usize, historyL: usize, historyR: usize, work: usize, out: usize): void {
-  memory.copy(work, historyL, 48);
-  memory.copy(work + 48, l, n << 2);
-  memory.copy(historyL, work + (n << 2), 48);
-  for (let i: usize = 0; i < n; i++) {
-    const p = work + ((i + 12) << 2);
-    const near = max(abs(load<f32>(p - 24)), abs(load<f32>(p - 20)));
-    store<f32>(out + (i << 2), max(near, across(f32x4.abs(phases(p, taps)))));
-  }
-  memory.copy(work, historyR, 48);
-  memory.copy(work + 48, r, n << 2);
-  memory.copy(historyR, work + (n << 2), 48);
-  for (let i: usize = 0; i < n; i++) {
-    const p = work + ((i + 12) << 2);
-    const near = max(abs(load<f32>(p - 24)), abs(load<f32>(p - 20)));
-    const right = max(near, across(f32x4.abs(phases(p, taps))));
-    store<f32>(out + (i << 2), max(load<f32>(out + (i << 2)), right));
-  }
-}
-
-/** Sample-peak envelope with the same delay as truePeakEnvelope: out[i] = max |x[i - 6]|, both channels. */
-export function peakEnvelope(l: usize, r: usize, n: usize, historyL: usize, historyR: usize, work: usize, out: usize): void {
-  memory.copy(work, historyL, 48);
-  memory.copy(work + 48, l, n << 2);
-  memory.copy(historyL, work + (n << 2), 48);
-  for (let i: usize = 0; i < n; i++) store<f32>(out + (i << 2), abs(load<f32>(work + ((i + 6) << 2))));
-  memory.copy(work, historyR, 48);
-  memory.copy(work + 48, r, n << 2);
-  memory.copy(historyR, work + (n << 2), 48);
-  for (let i: usize = 0; i < n; i++) {
-    const o = out + (i << 2);
-    store<f32>(o, max(load<f32>(o), abs(load<f32>(work + ((i + 6) << 2)))));
-  }
+/** Running true peak of one channel. work: 24 f32. Returns max(running, peak of this block). */
+export function truePeak(p: usize, n: usize, taps: usize, history: usize, work: usize, running: f32): f32 {
+  // The first 11 samples look back into the history; the rest lies in the block itself.
+  const head = min<usize>(11, n);
+  memory.copy(work, history, 44);
+  memory.copy(work + 44, p, head << 2);
+  let top = highest(work + 44, head, taps, running);
+  if (n > 11) top = highest(p + 44, n - 11, taps, top);
+  if (n >= 11) memory.copy(history, p + ((n - 11) << 2), 44);
+  else memory.copy(history, work + (n << 2), 44);
+  return top;
 }

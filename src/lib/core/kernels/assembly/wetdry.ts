@@ -18,7 +18,13 @@ export function delayPair(l: usize, r: usize, n: usize, line: usize, size: i32, 
 
 /** wet = dry + (wet - dry) × share */
 export function wetDry(wet: usize, dry: usize, n: usize, share: f32): void {
-  for (let i: usize = 0; i < n; i++) {
+  const k = f32x4.splat(share);
+  let i: usize = 0;
+  for (; i + 4 <= n; i += 4) {
+    const d = v128.load(dry + (i << 2));
+    v128.store(wet + (i << 2), f32x4.add(d, f32x4.mul(f32x4.sub(v128.load(wet + (i << 2)), d), k)));
+  }
+  for (; i < n; i++) {
     const d = load<f32>(dry + (i << 2));
     store<f32>(wet + (i << 2), d + (load<f32>(wet + (i << 2)) - d) * share);
   }
@@ -26,7 +32,14 @@ export function wetDry(wet: usize, dry: usize, n: usize, share: f32): void {
 
 /** Left and right by a matrix: l' = a l + b r, r' = c l + d r. */
 export function matrix(l: usize, r: usize, n: usize, a: f32, b: f32, c: f32, d: f32): void {
-  for (let i: usize = 0; i < n; i++) {
+  let i: usize = 0;
+  for (; i + 4 <= n; i += 4) {
+    const o = i << 2;
+    const x = v128.load(l + o), y = v128.load(r + o);
+    v128.store(l + o, f32x4.add(f32x4.mul(f32x4.splat(a), x), f32x4.mul(f32x4.splat(b), y)));
+    v128.store(r + o, f32x4.add(f32x4.mul(f32x4.splat(c), x), f32x4.mul(f32x4.splat(d), y)));
+  }
+  for (; i < n; i++) {
     const o = i << 2;
     const x = load<f32>(l + o), y = load<f32>(r + o);
     store<f32>(l + o, a * x + b * y);
