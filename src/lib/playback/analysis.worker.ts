@@ -18,8 +18,15 @@ async function analyse({ id, clip, sampleRate, bins }: ToAnalysis): Promise<void
     store = new ChunkStore(sampleRate);
     storeRate = sampleRate;
   }
-  const analyser = new ClipAnalyser(clip, store, sampleRate, bins);
+  let analyser: ClipAnalyser | undefined;
   try {
+    const ready = await store.prepare(
+      [{ ...clip, render: null }],
+      () => id === newest,
+      (share) => send({ type: "progress", id, share: share / 2 })
+    );
+    if (!ready) return;
+    analyser = new ClipAnalyser(clip, store, sampleRate, bins);
     let done = false;
     while (!done) {
       await store.ensure([analyser.needed(SPAN)]);
@@ -33,7 +40,7 @@ async function analyse({ id, clip, sampleRate, bins }: ToAnalysis): Promise<void
   } catch (error) {
     send({ type: "failed", id, message: error instanceof Error ? error.message : String(error) });
   } finally {
-    analyser.release();
+    analyser?.release();
   }
 }
 

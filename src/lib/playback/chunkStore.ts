@@ -1,19 +1,136 @@
 // Recordings' samples in the browser: fetched in chunks, kept in the core's memory.
+import type { Learnt, Samples } from "$lib/core/effects/description";
+import { ChainLearner } from "$lib/core/effects/learning";
+import { recordingsOf } from "$lib/core/effects/registry";
 import { CHUNK_FRAMES, ChunkCache } from "$lib/core/render/chunkCache";
-import type { FrameRange } from "$lib/core/render/clipStream";
+import { windowOf, type FrameRange } from "$lib/core/render/clipStream";
+import { lessonKey, lessonOf, type Treated } from "$lib/core/render/lessons";
 import type { Source } from "$lib/core/render/source";
+import type { Clip } from "$lib/core/session/schema";
 
 /** 128 MB of samples. */
 const CAPACITY = 512;
+/** Longest recording that is loaded as a whole, seconds. */
+const MAX_SOUND_SECONDS = 20;
+/** Frames that are learnt from at a time, so that other messages come in between. */
+const SPAN = 1 << 16;
 
 export class ChunkStore implements Source {
   readonly #cache = new ChunkCache(CAPACITY);
   readonly #coming = new Map<string, Promise<void>>();
+  readonly learnt = new Map<string, readonly (Learnt | undefined)[]>();
+  readonly #sounds = new Map<string, Samples>();
+  #lastKeys = new Set<string>();
 
   constructor(private readonly sampleRate: number) {}
 
   read(recordingId: string, from: number, frames: number, left: number, right: number): void {
     this.#cache.read(recordingId, from, frames, left, right);
+  }
+
+  sound(recordingId: string): Samples | undefined {
+    return this.#sounds.get(recordingId);
+  }
+
+  /** Whether clips can sound at once: what their steps must learn is learnt, and the recordings that they ask for are here. */
+  prepared(clips: readonly Clip[]): boolean {
+    return clips.map(windowOf).every((treated) => {
+      const key = lessonKey(treated, this.sampleRate);
+      return (key === undefined || this.learnt.has(key)) && this.#soundsMissing(treated).length === 0;
+    });
+  }
+
+  #soundsMissing({ steps }: Treated): string[] {
+    return steps
+      .filter((s) => s.on)
+      .flatMap(recordingsOf)
+      .filter((id) => !this.#sounds.has(id));
+  }
+
+  /**
+   * Makes clips ready to sound. Ends early, with false, when `wanted` says that they are no longer wanted.
+   * @param report told the share that is done of the clip that is being learnt from
+   * @throws when the server cannot give what is needed
+   */
+  async prepare(
+    clips: readonly Clip[],
+    wanted: () => boolean,
+    report: (share: number) => void = () => undefined
+  ): Promise<boolean> {
+    const keys = new Set<string>();
+    for (const treated of clips.map(windowOf)) {
+      for (const id of this.#soundsMissing(treated)) await this.#loadSound(id);
+      const key = lessonKey(treated, this.sampleRate);
+      if (key === undefined) continue;
+      keys.add(key);
+      if (!this.learnt.has(key) && !(await this.#learn(treated, key, wanted, report))) return false;
+    }
+    this.#forget(keys);
+    return wanted();
+  }
+
+  async #learn(
+    treated: Treated,
+    key: string,
+    wanted: () => boolean,
+    report: (share: number) => void
+  ): Promise<boolean> {
+    const { recordingId, offset } = treated;
+    const learner = new ChainLearner(lessonOf(treated, this, this.sampleRate));
+    try {
+      while (!learner.done) {
+        const [from, to] = learner.needed(SPAN);
+        await this.ensure([{ recordingId, from: offset + from, to: offset + to }]);
+        await new Promise((resolve) => setTimeout(resolve));
+        if (!wanted()) return false;
+        learner.advance(SPAN);
+        report(learner.progress);
+      }
+      this.learnt.set(key, learner.learnt);
+      return true;
+    } finally {
+      learner.release();
+    }
+  }
+
+  // What neither these clips nor those before them use is dropped: the ones before may still be fading out.
+  #forget(keys: Set<string>): void {
+    for (const [key, learnt] of this.learnt) {
+      if (keys.has(key) || this.#lastKeys.has(key)) continue;
+      for (const one of learnt) one?.sound?.release();
+      this.learnt.delete(key);
+    }
+    this.#lastKeys = keys;
+  }
+
+  async #loadSound(id: string): Promise<void> {
+    const parts: Float32Array[] = [];
+    for (let chunk = 0; chunk * CHUNK_FRAMES < MAX_SOUND_SECONDS * this.sampleRate; chunk++) {
+      const answer = await fetch(this.#address(id, chunk));
+      if (answer.status === 404 && chunk > 0) break;
+      parts.push(await samplesOf(answer));
+    }
+    const left = new Float32Array(parts.length * CHUNK_FRAMES);
+    const right = new Float32Array(parts.length * CHUNK_FRAMES);
+    parts.forEach((part, i) => {
+      left.set(part.subarray(0, CHUNK_FRAMES), i * CHUNK_FRAMES);
+      right.set(part.subarray(CHUNK_FRAMES), i * CHUNK_FRAMES);
+    });
+    // The last chunk is filled up with silence, which a file has not.
+    let end = left.length;
+    while (end > 1 && left[end - 1] === 0 && right[end - 1] === 0) end--;
+    this.#sounds.set(id, { left: left.slice(0, end), right: right.slice(0, end) });
+  }
+
+  /** Gives the memory back. */
+  release(): void {
+    this.#cache.release();
+    for (const learnt of this.learnt.values()) for (const one of learnt) one?.sound?.release();
+    this.learnt.clear();
+  }
+
+  #address(id: string, chunk: number): string {
+    return `/api/recordings/${id}/chunks/${this.sampleRate}/${chunk}`;
   }
 
   #missing(ranges: readonly FrameRange[]): [id: string, chunk: number][] {
@@ -44,7 +161,7 @@ export class ChunkStore implements Source {
   }
 
   async #load(id: string, chunk: number): Promise<void> {
-    const answer = await fetch(`/api/recordings/${id}/chunks/${this.sampleRate}/${chunk}`);
+    const answer = await fetch(this.#address(id, chunk));
     // Beyond the recording's end there is silence.
     const samples = answer.status === 404 ? new Float32Array(2 * CHUNK_FRAMES) : await samplesOf(answer);
     const block = this.#cache.put(id, chunk);

@@ -1,7 +1,7 @@
 // Renders the mix ahead of the output, a little at a time, so that a change is heard at once.
 import { BLOCK, StereoBlock } from "$lib/core/audio/block";
 import { Meter } from "$lib/core/measure/meter";
-import type { Document } from "$lib/core/session/schema";
+import type { Clip, Document } from "$lib/core/session/schema";
 import { ChunkStore } from "./chunkStore";
 import { Producer, type Loop } from "./producer";
 import type { FromEngine, ToEngine } from "./protocol";
@@ -51,9 +51,28 @@ async function ready(now: Producer): Promise<boolean> {
   return true;
 }
 
+function heardClips(doc: Document): Clip[] {
+  const solo = doc.tracks.some((t) => t.solo);
+  return doc.tracks
+    .filter((t) => !t.muted && (!solo || t.solo))
+    .flatMap((t) => t.clips.filter((clip) => !clip.muted));
+}
+
+/** Brings about what the steps of a document's clips need before they can sound. False when it is no longer wanted. */
+async function prepareClips(doc: Document, wanted: () => boolean): Promise<boolean> {
+  const clips = heardClips(doc);
+  if (store.prepared(clips)) return wanted();
+  try {
+    return await store.prepare(clips, wanted, (share) => send({ type: "preparing", share }));
+  } finally {
+    send({ type: "preparing", share: null });
+  }
+}
+
 async function takeChange(now: Producer): Promise<void> {
   const next = pending;
   if (!next) return;
+  if (!(await prepareClips(next, () => producer === now && pending === next))) return;
   const trial = new Producer(next, store, now.position, loop);
   const needs = trial.needed(CHECK_FRAMES);
   trial.release();
@@ -110,10 +129,13 @@ async function play(from: number, wanted: number): Promise<void> {
     await new Promise((resolve) => setTimeout(resolve, 1));
     if (epoch !== wanted) return;
   }
+  const doc = document;
+  if (!(await prepareClips(doc, () => epoch === wanted))) return;
   over = false;
   safe = 0;
   meter = new Meter(sampleRate);
-  producer = new Producer(document, store, from, loop);
+  producer = new Producer(doc, store, from, loop);
+  if (document !== doc) pending = document;
   send({ type: "mark", epoch, frame: ring.written, position: from });
   await pump();
   if (epoch !== wanted || !producer) return;
@@ -122,8 +144,10 @@ async function play(from: number, wanted: number): Promise<void> {
 }
 
 async function prepare(from: number): Promise<void> {
-  if (!document) return;
-  const trial = new Producer(document, store, from, loop);
+  const doc = document;
+  if (!doc) return;
+  if (!(await prepareClips(doc, () => document === doc && !producer).catch(() => false))) return;
+  const trial = new Producer(doc, store, from, loop);
   const needs = trial.needed(sampleRate);
   trial.release();
   await store.ensure(needs).catch(() => undefined);
@@ -142,7 +166,8 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
       if (producer) {
         pending = data.document;
         over = false;
-      }
+      } else
+        void prepareClips(data.document, () => document === data.document && !producer).catch(() => false);
       break;
     case "loop":
       loop = data.loop;

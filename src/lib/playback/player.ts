@@ -10,6 +10,8 @@ import { Ring, ringMemory, State } from "./ring";
 export interface PlayerEvents {
   onplaying(playing: boolean): void;
   onlevels(levels: LiveLevels): void;
+  /** Share that is done of what must be heard before playing; null: nothing more. */
+  onpreparing(share: number | null): void;
   onfault(message: string): void;
 }
 
@@ -46,6 +48,10 @@ export class Player {
     if (message.type === "failed") {
       this.#set(false);
       this.events.onfault(message.message);
+      return;
+    }
+    if (message.type === "preparing") {
+      this.events.onpreparing(message.share);
       return;
     }
     if (message.epoch !== this.#epoch) return;

@@ -18,6 +18,8 @@ export type FromEngine =
   | { readonly type: "mark"; readonly epoch: number; readonly frame: number; readonly position: number }
   | { readonly type: "levels"; readonly epoch: number; readonly levels: LiveLevels }
   | { readonly type: "started"; readonly epoch: number }
+  /** Steps that must hear their whole clip first are doing so; null: no longer. */
+  | { readonly type: "preparing"; readonly share: number | null }
   /** The programme is over once the ring has been read up to `frame`. */
   | { readonly type: "ended"; readonly epoch: number; readonly frame: number }
   | { readonly type: "failed"; readonly message: string };

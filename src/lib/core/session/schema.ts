@@ -96,7 +96,6 @@ export const documentSchema = z.object({
   recordings: z.array(recordingSchema)
 });
 
-export type Fade = z.infer<typeof fadeSchema>;
 export type Step = z.infer<typeof stepSchema>;
 export type RecipeStep = z.infer<typeof recipeStepSchema>;
 export type Render = z.infer<typeof renderSchema>;

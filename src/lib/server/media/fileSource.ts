@@ -62,9 +62,12 @@ function wholeSound(path: string, sampleRate: number): Samples {
   }
   block.release();
   reader.close();
+  // As pages have it: without silence at the end.
+  let end = frames;
+  while (end > 1 && left[end - 1] === 0 && right[end - 1] === 0) end--;
   return {
-    left: resampled(left, layout.sampleRate, sampleRate),
-    right: resampled(right, layout.sampleRate, sampleRate)
+    left: resampled(left.slice(0, end), layout.sampleRate, sampleRate),
+    right: resampled(right.slice(0, end), layout.sampleRate, sampleRate)
   };
 }
 

@@ -101,6 +101,11 @@
   />
   <span class="number length">{range ? `${((range.to - range.from) / sampleRate).toFixed(3)} s` : ""}</span>
   <span class="gap"></span>
+  {#if transport.preparing !== null}
+    <span class="soft" role="status" title="A step must hear its whole clip before it can sound"
+      >preparing {Math.round(transport.preparing * 100)} %</span
+    >
+  {/if}
   <div class="meters" role="group" aria-label="Live loudness">
     {#each meters as meter (meter.short)}
       <span class="meter" title="{meter.name} in {meter.unit}" data-meter={meter.short}>

@@ -18,6 +18,8 @@ export class Transport {
   playing = $state(false);
   position = $state(0);
   levels = $state.raw<LiveLevels>(SILENT);
+  /** Share that steps have heard of their whole clip, which they must before it can sound; null: nothing to wait for. */
+  preparing = $state<number | null>(null);
   looping = $state(false);
   listen = $state<"before" | "after">("after");
   equalLoudness = $state(false);
@@ -35,6 +37,7 @@ export class Transport {
         if (playing) this.#watch();
       },
       onlevels: (levels) => (this.levels = levels),
+      onpreparing: (share) => (this.preparing = share),
       onfault: (message) => notices.fault(message)
     });
     void this.#player.warmUp().catch((error: unknown) => notices.fault(error));

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { recordingsOf } from "../../effects/registry";
 import { findRecording } from "../document";
 import { documentSchema, recordingSchema, sectionSchema, trackSchema } from "../schema";
 import { CommandRefused, kind } from "./command";
@@ -31,7 +32,12 @@ export const recordingRemove = kind({
     const recording = needRecording(doc, c.recordingId);
     const users = doc.tracks
       .flatMap((t) => t.clips)
-      .filter((clip) => clip.recordingId === recording.id || clip.render?.recordingId === recording.id);
+      .filter(
+        (clip) =>
+          clip.recordingId === recording.id ||
+          clip.render?.recordingId === recording.id ||
+          clip.steps.some((step) => recordingsOf(step).includes(recording.id))
+      );
     if (users.length > 0)
       throw new CommandRefused(
         `"${recording.name}" is used by ${users.map((u) => `"${u.name}"`).join(", ")}.`

@@ -8,7 +8,27 @@
   let typed = $state("");
   let open = $state(false);
   let chosen = $state(0);
+  let field: HTMLInputElement | undefined = $state();
+  let list: HTMLDivElement | undefined = $state();
+  /** Where the list lies: over the timeline, above the field, so that the bench need not be tall. */
+  let place = $state({ left: 0, bottom: 0, width: 0, height: 0 });
   const found = $derived(typed.trim() === "" ? [...effects] : searchEffects(typed));
+
+  function show(): void {
+    const box = field?.getBoundingClientRect();
+    if (box)
+      place = {
+        left: box.left,
+        bottom: window.innerHeight - box.top + 2,
+        width: Math.max(460, box.width),
+        height: box.top - 60
+      };
+    open = true;
+  }
+
+  $effect(() => {
+    if (open) list?.children[chosen]?.scrollIntoView({ block: "nearest" });
+  });
 
   function add(index: number): void {
     const effect = found[index];
@@ -42,16 +62,28 @@
     aria-autocomplete="list"
     aria-activedescendant={open && found[chosen] ? `step-choice-${found[chosen].id}` : undefined}
     placeholder="+ add a step: type a few letters"
+    bind:this={field}
     bind:value={typed}
-    onfocus={() => (open = true)}
+    onfocus={show}
     oninput={() => {
-      open = true;
+      show();
       chosen = 0;
     }}
     onblur={() => (open = false)}
     {onkeydown}
   />
-  <div class="choices" id="step-choices" role="listbox" aria-label="Effects" hidden={!open}>
+  <div
+    bind:this={list}
+    class="choices"
+    id="step-choices"
+    role="listbox"
+    aria-label="Effects"
+    hidden={!open}
+    style:left="{place.left}px"
+    style:bottom="{place.bottom}px"
+    style:width="{place.width}px"
+    style:max-height="{place.height}px"
+  >
     {#each found as effect, i (effect.id)}
       <!-- svelte-ignore a11y_click_events_have_key_events -->
       <div
@@ -84,8 +116,10 @@
   }
 
   .choices {
-    margin-top: 2px;
-    border: 1px solid var(--w-rule);
+    position: fixed;
+    z-index: 20;
+    overflow-y: auto;
+    border: 1px solid var(--w-soft);
     background: var(--w-panel);
   }
 

@@ -11,13 +11,13 @@
 
   let { params, draft, commit }: PanelProps = $props();
   const { sampleRate } = useEditor();
-  const HEIGHT = 118;
+  const HEIGHT = 192;
   const RANGE = 24;
   let width = $state(500);
 
   const x = $derived(scaleLog([20, 20000], [28, width - 8]));
   const y = scaleLinear([-RANGE, RANGE], [HEIGHT - 14, 6]);
-  const marks = [20, 50, 100, 200, 500, 1000, 2000, 5000, 10000, 20000];
+  const marks = [20, 50, 100, 200, 500, 1000, 2000, 5000, 20000];
   const levels = [-18, -12, -6, 0, 6, 12, 18];
   const bands = Array.from({ length: EQ_BANDS }, (_, i) => i + 1);
   const used = $derived(bands.filter((n) => isOn(params, `on${n}`)));
@@ -59,7 +59,9 @@
     <svg {width} height={HEIGHT} role="img" aria-label="Frequency response, {used.length} bands on">
       {#each marks as hertz (hertz)}
         <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={HEIGHT - 14} />
-        <text x={x(hertz)} y={HEIGHT - 3} text-anchor="middle">{short(hertz)}</text>
+        <text x={x(hertz)} y={HEIGHT - 3} text-anchor={hertz === 20000 ? "end" : "middle"}
+          >{short(hertz)}</text
+        >
       {/each}
       {#each levels as db (db)}
         <line class:zero={db === 0} x1="28" x2={width - 8} y1={y(db)} y2={y(db)} />
@@ -123,8 +125,8 @@
 <style>
   .eq {
     display: grid;
-    grid-template-rows: auto 1fr;
-    gap: 4px;
+    grid-template-columns: minmax(200px, 1fr) 408px;
+    gap: 10px;
     min-width: 0;
     min-height: 0;
     flex: 1;
@@ -183,15 +185,19 @@
 
   .row {
     display: grid;
-    grid-template-columns: 46px 104px 88px 88px 104px;
+    grid-template-columns: 40px 92px 76px 76px 100px;
     align-items: center;
-    gap: 6px;
-    min-height: 27px;
+    gap: 5px;
+    min-height: 22px;
     font-size: 12px;
   }
 
+  .row :global(.typed) {
+    height: 21px;
+  }
+
   .row.head {
-    min-height: 18px;
+    min-height: 16px;
     font-size: 11px;
   }
 

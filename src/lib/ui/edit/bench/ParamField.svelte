@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Param, ParamValue } from "$lib/core/effects/description";
   import TypedField from "../../shared/TypedField.svelte";
+  import { useEditor } from "../../state/editor.svelte";
   import { parseValue, sliderOf, stepped, textOf, valueOfSlider } from "./scales";
 
   interface Props {
@@ -16,6 +17,7 @@
   }
 
   let { param, value, draft, commit, prefix = "", compact = false }: Props = $props();
+  const { session } = useEditor();
   const name = $derived(prefix ? `${prefix}, ${param.name.toLowerCase()}` : param.name);
 </script>
 
@@ -61,6 +63,29 @@
         >{/each}
     </select>
   </div>
+{:else if param.kind === "recording"}
+  <div class="field" title={param.help}>
+    <span class="label" aria-hidden="true">{param.name}</span>
+    <select
+      class="typed wide"
+      aria-label={name}
+      value={value as string}
+      onchange={(event) => commit(event.currentTarget.value)}
+    >
+      <option value="">built-in</option>
+      {#each session.shown.recordings as recording (recording.id)}
+        <option value={recording.id}>{recording.name}</option>
+      {/each}
+    </select>
+  </div>
+{:else if param.kind === "data"}
+  <div class="field" title={param.help}>
+    <span class="label">{param.name}</span>
+    <span class="wide">
+      <span class="soft">{value === "" ? "none yet" : "learnt"}</span>
+      {#if value !== ""}<button class="plain" onclick={() => commit("")}>Forget</button>{/if}
+    </span>
+  </div>
 {:else}
   <label class="field check" class:compact title={param.help}>
     <input
@@ -87,8 +112,14 @@
     min-height: 22px;
   }
 
-  .label {
+  .label,
+  .wide {
     font-size: 12px;
+  }
+
+  .wide {
+    grid-column: 2 / -1;
+    min-width: 0;
   }
 
   .check {
@@ -114,5 +145,11 @@
 
   select.typed {
     min-width: 84px;
+  }
+
+  .field:not(.compact) > select.typed {
+    grid-column: 2 / -1;
+    justify-self: start;
+    max-width: 100%;
   }
 </style>

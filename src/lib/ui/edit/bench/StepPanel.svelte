@@ -110,5 +110,6 @@
     grid-template-columns: repeat(auto-fill, minmax(270px, 1fr));
     align-content: start;
     gap: 2px 20px;
+    padding-right: 8px;
   }
 </style>

@@ -1,7 +1,8 @@
-<!-- Level out over level in: the static curve of a compressor or limiter. -->
+<!-- Level out over level in: the static curve of an effect of dynamics. -->
 <script lang="ts">
   import { line, scaleLinear } from "d3";
   import { makeUp, staticGain } from "$lib/core/effects/compressor";
+  import { expanderGain } from "$lib/core/effects/expander";
   import { num } from "$lib/core/effects/description";
   import { formatDb } from "$lib/core/units/decibels";
   import type { PanelProps } from "./pictures";
@@ -14,6 +15,8 @@
   const grid = [-60, -48, -36, -24, -12, 0];
 
   function out(level: number): number {
+    if (effect === "expander") return level + expanderGain(level, params);
+    if (effect === "gate") return level + (level < num(params, "thresholdDb") ? -num(params, "rangeDb") : 0);
     if (effect === "limiter") return Math.min(num(params, "ceilingDb"), level + num(params, "gainDb"));
     const wet = num(params, "mixPercent") / 100;
     const gain = 10 ** ((staticGain(level, params) + makeUp(params)) / 20);

@@ -2,6 +2,8 @@
 import type { Component } from "svelte";
 import type { Params } from "$lib/core/effects/description";
 import EqPanel from "./EqPanel.svelte";
+import NoiseSource from "./NoiseSource.svelte";
+import ResponseCurve from "./ResponseCurve.svelte";
 import TransferCurve from "./TransferCurve.svelte";
 
 export interface PanelProps {
@@ -20,5 +22,10 @@ interface Picture {
 export const pictures: Readonly<Record<string, Picture>> = {
   "parametric-eq": { panel: EqPanel, whole: true },
   compressor: { panel: TransferCurve, whole: false },
-  limiter: { panel: TransferCurve, whole: false }
+  limiter: { panel: TransferCurve, whole: false },
+  expander: { panel: TransferCurve, whole: false },
+  gate: { panel: TransferCurve, whole: false },
+  tone: { panel: ResponseCurve, whole: false },
+  "hum-removal": { panel: ResponseCurve, whole: false },
+  "noise-reduction": { panel: NoiseSource, whole: false }
 };

@@ -222,6 +222,12 @@
     white-space: nowrap;
   }
 
+  /* The grips lie in the corners: the name makes room. */
+  .clip:hover .name,
+  .clip.selected .name {
+    padding-left: 14px;
+  }
+
   canvas {
     display: block;
   }

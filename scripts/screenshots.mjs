@@ -1,0 +1,83 @@
+// npm run screenshots: takes the pictures of docs/screenshots anew, from the demo, at 1280 × 800.
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { spawn } from "node:child_process";
+import { build, debianPackages, install, must, root } from "./prepare.mjs";
+
+install();
+build();
+if (debianPackages({ chromium: "chromium" }).length > 0) {
+  console.error("Pictures cannot be taken: chromium is not installed.");
+  process.exit(1);
+}
+const { chromium } = await import("@playwright/test");
+const data = mkdtempSync(path.join(tmpdir(), "wring-screenshots-"));
+const port = 4699;
+must(process.execPath, ["build/worker/seed.mjs"], { env: { ...process.env, WRING_DATA: data } });
+const server = spawn(process.execPath, ["server/index.mjs"], {
+  cwd: root,
+  env: { ...process.env, NODE_ENV: "production", WRING_DATA: data, PORT: String(port), WRING_LOG: "silent" },
+  stdio: ["ignore", "ignore", "inherit", "ipc"]
+});
+await new Promise((resolve) => server.once("message", resolve));
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+  args: ["--no-sandbox", "--autoplay-policy=no-user-gesture-required"]
+});
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const shot = async (name) => {
+  await page.waitForTimeout(400);
+  await page.screenshot({ path: path.join(root, `docs/screenshots/${name}.png`) });
+};
+const clip = (name) => page.getByRole("button", { name: new RegExp(`^${name}, starts at`) });
+const step = (name) => page.getByRole("listitem").filter({ hasText: name }).getByRole("button").first();
+const levels = async () => {
+  await page.getByText("measuring levels…").waitFor({ state: "hidden" });
+  await page.waitForTimeout(300);
+};
+const add = async (letters) => {
+  const field = page.getByRole("combobox", { name: "Add a step" });
+  await field.click();
+  await field.pressSequentially(letters);
+  await field.press("Enter");
+  await levels();
+};
+
+await page.goto(`http://127.0.0.1:${port}/`);
+await shot("home");
+await page.getByRole("link", { name: /Last Boat to Varnsey/ }).first().click();
+await clip("Engineer 2").waitFor();
+await page.waitForTimeout(1500);
+await shot("edit");
+await clip("Engineer 2").click();
+await levels();
+await shot("bench");
+await step("Parametric EQ").click();
+await shot("eq");
+await step("Compressor").click();
+await shot("compressor");
+await page.getByRole("combobox", { name: "Add a step" }).click();
+await shot("add-step");
+await page.keyboard.press("Escape");
+await clip("Sixty-one years").click();
+await add("noise red");
+await shot("noise-reduction");
+await add("reverb");
+await shot("reverb");
+await page.getByRole("button", { name: "Measure…" }).click();
+await page.getByRole("button", { name: "Normalize", exact: true }).waitFor();
+await page.locator("[data-row=integratedLufs]").waitFor();
+await shot("measure");
+await page.keyboard.press("Escape");
+await page.getByRole("button", { name: "Render…" }).click();
+await shot("render");
+await page.keyboard.press("Escape");
+await page.evaluate(() => localStorage.setItem("wring.look", "dark"));
+await page.reload();
+await clip("Engineer 2").click();
+await levels();
+await shot("dark");
+await browser.close();
+server.kill("SIGTERM");
+rmSync(data, { recursive: true, force: true });

@@ -1,0 +1,76 @@
+import {
+  addStep,
+  clip,
+  collect,
+  expect,
+  expectAccessible,
+  heard,
+  noiseFile,
+  projectWithClip,
+  recording,
+  stepRows,
+  tapRing,
+  test,
+  toneFile,
+  type
+} from "./wring";
+
+test("every effect can be added, shows its controls, and is accessible", async ({ page }) => {
+  test.setTimeout(120_000);
+  await projectWithClip(page, "All effects", toneFile("Tone.wav", -26));
+  const field = page.getByRole("combobox", { name: "Add a step" });
+  await field.click();
+  const names = await page.getByRole("option").locator("strong").allInnerTexts();
+  expect(names.length).toBeGreaterThanOrEqual(24);
+  await page.keyboard.press("Escape");
+  for (const name of names) {
+    await addStep(page, name);
+    await expect(page.getByRole("heading", { name, exact: true })).toBeVisible();
+    await page.getByRole("button", { name: `Remove ${name}` }).click();
+  }
+  await addStep(page, "Noise reduction");
+  await expectAccessible(page);
+});
+
+test("a step that must hear its whole clip plays and is measured: normalize, then what follows", async ({
+  page
+}) => {
+  await tapRing(page);
+  await projectWithClip(page, "Normalize step", toneFile("Tone.wav", -33));
+  await addStep(page, "normalize");
+  await page.getByRole("combobox", { name: "Measure" }).selectOption("peak");
+  await type(page, "Level", "-9");
+  await expect(stepRows(page).first()).toContainText("-33.0 → -9.0");
+  await collect(page);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Play", exact: true }).click();
+  await expect.poll(async () => (await heard(page)).left.length).toBeGreaterThan(9000);
+  const { left } = await heard(page);
+  const peak = Math.max(...left.slice(2000).map(Math.abs));
+  expect(20 * Math.log10(peak)).toBeCloseTo(-9, 1);
+});
+
+test("a noise profile is learnt from the selected range, carried, and forgotten", async ({ page }) => {
+  const name = await projectWithClip(page, "Learn noise", noiseFile("Hiss.wav", 31));
+  await addStep(page, "noise red");
+  const learn = page.getByRole("button", { name: "Learn from the range" });
+  await expect(learn).toBeDisabled();
+  await type(page, "Range from", "0:01");
+  await type(page, "Range to", "0:02");
+  await learn.click();
+  await expect(page.getByText("This step carries a learnt profile")).toBeVisible();
+  await expect(page.getByRole("combobox", { name: "Noise", exact: true })).toHaveValue("carried");
+  await expect(clip(page, name)).toHaveAttribute("aria-label", /1 step, live/);
+  await page.getByRole("button", { name: "Forget" }).click();
+  await expect(page.getByText("No profile is carried yet")).toBeVisible();
+});
+
+test("an impulse response is any recording of the project", async ({ page }) => {
+  await projectWithClip(page, "Room", toneFile("Tone.wav", -28));
+  await page.getByLabel("WAV files to import").setInputFiles([noiseFile("Hall.wav", 77, 1)]);
+  await expect(recording(page, "Hall")).toBeVisible();
+  await addStep(page, "convolution");
+  await page.getByRole("combobox", { name: "Impulse response" }).selectOption({ label: "Hall" });
+  await expect(stepRows(page).first()).toContainText(/-28\.0 → -\d/);
+  await expect(page.getByRole("button", { name: /^Undo: Convolution reverb: impulse/ })).toBeVisible();
+});
