@@ -1,6 +1,6 @@
 import { BiquadCascade } from "../audio/biquadCascade";
 import { matchedSection } from "../audio/biquadDesign";
-import { StereoBlock } from "../audio/block";
+import { BLOCK, StereoBlock } from "../audio/block";
 import { pole } from "../audio/smoothing";
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
@@ -30,8 +30,9 @@ export function staticGain(level: number, params: Params): number {
   return kernels.compressorCurve(level, num(params, "thresholdDb"), slope(params), num(params, "kneeDb"));
 }
 
-function lineFrames(sampleRate: number): number {
-  return Math.ceil(MAX_LOOK_AHEAD * sampleRate) + 1;
+/** Delay of signal and side-chain: the signal leaves after it, the detector hears `look-ahead` samples sooner. */
+function delayFrames(sampleRate: number): number {
+  return Math.ceil(MAX_LOOK_AHEAD * sampleRate);
 }
 
 class Compressor implements Processor {
@@ -41,8 +42,8 @@ class Compressor implements Processor {
   readonly #highPass: BiquadCascade | undefined;
 
   constructor(params: Params, sampleRate: number) {
-    const line = lineFrames(sampleRate);
-    this.#state = new Buffer(128 + line * 16);
+    const delay = delayFrames(sampleRate);
+    this.#state = new Buffer(64 + 4 * (delay + BLOCK) * 4);
     this.#params.f64.set([
       num(params, "thresholdDb"),
       slope(params),
@@ -53,11 +54,11 @@ class Compressor implements Processor {
       Math.round((PEAK_HOLD + num(params, "holdMs") / 1000) * sampleRate),
       choice(params, "detector") === "rms" ? 1 : 0,
       pole(RMS_TIME, sampleRate),
-      Math.min(line - 1, Math.round((num(params, "lookAheadMs") / 1000) * sampleRate)),
+      Math.min(delay, Math.round((num(params, "lookAheadMs") / 1000) * sampleRate)),
       num(params, "linkPercent") / 100,
       num(params, "mixPercent") / 100,
       pole(DETECTOR_RELEASE, sampleRate),
-      line
+      delay
     ]);
     const corner = num(params, "sideHighPassHz");
     if (corner > SIDE_HIGH_PASS_OFF) {
@@ -154,7 +155,7 @@ export const compressor: EffectDescription = {
     { name: "Hold it down", params: { thresholdDb: -30, ratio: 8, kneeDb: 3, attackMs: 2, releaseMs: 90 } }
   ],
   summary: (params) => `${formatDb(num(params, "thresholdDb"))} dB, ${num(params, "ratio").toFixed(1)}:1`,
-  latency: (sampleRate) => lineFrames(sampleRate) - 1,
+  latency: delayFrames,
   settle(params, sampleRate) {
     const slowest = Math.max(num(params, "attackMs"), num(params, "releaseMs")) / 1000;
     return Math.ceil((slowest * 12 + num(params, "holdMs") / 1000 + 0.1) * sampleRate);

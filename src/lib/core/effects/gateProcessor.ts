@@ -1,4 +1,5 @@
 // What gate and expander share: the kernel's parameters and timing.
+import { BLOCK } from "../audio/block";
 import { pole } from "../audio/smoothing";
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
@@ -23,12 +24,8 @@ export interface GateSettings {
   readonly lookAheadSeconds: number;
 }
 
-function lineFrames(sampleRate: number): number {
-  return Math.ceil(MAX_LOOK_AHEAD * sampleRate) + 1;
-}
-
 export function gateLatency(sampleRate: number): number {
-  return lineFrames(sampleRate) - 1;
+  return Math.ceil(MAX_LOOK_AHEAD * sampleRate);
 }
 
 export function gateSettle(s: GateSettings, sampleRate: number): number {
@@ -41,8 +38,8 @@ export class GateProcessor implements Processor {
   readonly #state: Buffer;
 
   constructor(s: GateSettings, sampleRate: number) {
-    const line = lineFrames(sampleRate);
-    this.#state = new Buffer(64 + line * 12);
+    const delay = gateLatency(sampleRate);
+    this.#state = new Buffer(64 + 2 * (delay + BLOCK) * 4);
     this.#params.f64.set([
       s.thresholdDb,
       s.slope,
@@ -51,8 +48,8 @@ export class GateProcessor implements Processor {
       pole(s.releaseSeconds, sampleRate),
       Math.round(s.holdSeconds * sampleRate),
       s.hysteresisDb,
-      Math.min(line - 1, Math.round(s.lookAheadSeconds * sampleRate)),
-      line,
+      Math.min(delay, Math.round(s.lookAheadSeconds * sampleRate)),
+      delay,
       pole(DETECTOR_RELEASE, sampleRate),
       Math.round(DETECTOR_HOLD * sampleRate),
       s.kneeDb

@@ -1,3 +1,4 @@
+import { BLOCK } from "../audio/block";
 import { Buffer } from "../kernels/memory";
 import { kernels } from "../kernels/instance";
 import { num, type EffectDescription, type Params, type Processor } from "./description";
@@ -77,11 +78,11 @@ function absorption(
 }
 
 class Reverb implements Processor {
-  readonly #params = new Buffer(5 * 8);
-  readonly #lines = new Buffer(LINES * 8);
+  readonly #params = new Buffer(2 * 8);
+  /** Lines, diffusers and the pre-delay: length and place in the memory. */
+  readonly #rings = new Buffer((LINES + 2 * STAGES + 1) * 8);
   readonly #gains = new Buffer(LINES * 8);
-  readonly #diffusers = new Buffer(STAGES * 2 * 8);
-  readonly #state = new Buffer(256);
+  readonly #state = new Buffer(192 + (LINES + 2 * STAGES + 1) * 4);
   readonly #memory: Buffer;
   readonly #near: number;
   readonly #far: number;
@@ -94,7 +95,7 @@ class Reverb implements Processor {
     let offset = 0;
     let energy = 0;
     lengths.forEach((length, i) => {
-      this.#lines.i32.set([length, offset], i * 2);
+      this.#rings.i32.set([length, offset], i * 2);
       offset += length;
       const [gain, pole] = absorption(length, decay, num(params, "highDecayPercent") / 100, sampleRate);
       this.#gains.f32[i] = gain;
@@ -105,12 +106,14 @@ class Reverb implements Processor {
     // The right side's diffusers are a little longer, so that the sides differ from the first echo on.
     const stages = primes(DIFFUSERS.flatMap((s) => [s * scale * sampleRate, s * 1.13 * scale * sampleRate]));
     stages.forEach((length, i) => {
-      this.#diffusers.i32.set([length, offset], i * 2);
+      this.#rings.i32.set([length, offset], (LINES + i) * 2);
       offset += length;
     });
     const pre = Math.round((num(params, "preDelayMs") / 1000) * sampleRate);
-    this.#params.f64.set([(num(params, "diffusionPercent") / 100) * 0.75, STAGES, pre, offset, pre + 1]);
-    offset += (pre + 1) * 2;
+    this.#params.f64.set([(num(params, "diffusionPercent") / 100) * 0.75, pre]);
+    // A block is written before it is read.
+    this.#rings.i32.set([pre + BLOCK, offset], (LINES + 2 * STAGES) * 2);
+    offset += (pre + BLOCK) * 2;
     this.#memory = new Buffer(offset * 4);
     // Each side excites eight lines; every pass gives the lines' energy to both outputs.
     const level = LEVEL / Math.sqrt(8 * energy);
@@ -125,9 +128,8 @@ class Reverb implements Processor {
       r,
       n,
       this.#params.ptr,
-      this.#lines.ptr,
+      this.#rings.ptr,
       this.#gains.ptr,
-      this.#diffusers.ptr,
       this.#state.ptr,
       this.#memory.ptr
     );
@@ -135,8 +137,7 @@ class Reverb implements Processor {
   }
 
   release(): void {
-    for (const b of [this.#params, this.#lines, this.#gains, this.#diffusers, this.#state, this.#memory])
-      b.release();
+    for (const b of [this.#params, this.#rings, this.#gains, this.#state, this.#memory]) b.release();
   }
 }
 

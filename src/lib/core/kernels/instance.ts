@@ -147,11 +147,10 @@ export interface Kernels {
     r: number,
     n: number,
     params: number,
-    lines: number,
+    rings: number,
     gains: number,
-    diffusers: number,
     state: number,
-    memory: number
+    sound: number
   ): void;
   transient(l: number, r: number, n: number, params: number, state: number): void;
   transientReset(state: number): void;

@@ -7,8 +7,30 @@ export function fromInt16(src: usize, frames: usize, channels: usize, dst: usize
       store<f32>(dst + c * stride + (i << 2), <f32>load<i16>(src + ((i * channels + c) << 1)) * 0.000030517578125);
 }
 
+/** Four stereo frames at a time: the three bytes of a sample become the upper three of a lane. Returns the frames done. */
+function stereoFromInt24(src: usize, frames: usize, dst: usize, stride: usize): usize {
+  const scale = f32x4.splat(1.1920928955078125e-7);
+  let i: usize = 0;
+  // The second load reaches 24 bytes on; both stay inside what there is.
+  for (; i + 4 <= frames; i += 4) {
+    const p = src + i * 6;
+    const a = v128.load(p), b = v128.load(p, 8);
+    const l = i8x16.shuffle(a, b, 0, 0, 1, 2, 0, 6, 7, 8, 0, 12, 13, 14, 0, 26, 27, 28);
+    const r = i8x16.shuffle(a, b, 0, 3, 4, 5, 0, 9, 10, 11, 0, 23, 24, 25, 0, 29, 30, 31);
+    v128.store(dst + (i << 2), f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_s(l, 8)), scale));
+    v128.store(dst + stride + (i << 2), f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_s(r, 8)), scale));
+  }
+  return i;
+}
+
 export function fromInt24(src: usize, frames: usize, channels: usize, dst: usize, stride: usize): void {
   const step = channels * 3;
+  if (channels == 2) {
+    const done = stereoFromInt24(src, frames, dst, stride);
+    src += done * 6;
+    dst += done << 2;
+    frames -= done;
+  }
   for (let c: usize = 0; c < channels; c++) {
     let p = src + c * 3;
     for (let i: usize = 0; i < frames; i++) {
@@ -59,11 +81,35 @@ export function fromFloat64(src: usize, frames: usize, channels: usize, dst: usi
   return <i32>Math.max(-full, Math.min(full - 1.0, v));
 }
 
+// @ts-ignore: decorator
+@inline function whole24(p: usize): v128 {
+  const v = f32x4.nearest(f32x4.mul(v128.load(p), f32x4.splat(8388608)));
+  return i32x4.trunc_sat_f32x4_s(f32x4.pmax(f32x4.splat(-8388608), f32x4.pmin(f32x4.splat(8388607), v)));
+}
+
+/** Four stereo frames at a time, rounded without dither. Returns the frames done. */
+function stereoToInt24(src: usize, stride: usize, frames: usize, dst: usize): usize {
+  let i: usize = 0;
+  for (; i + 4 <= frames; i += 4) {
+    const l = whole24(src + (i << 2)), r = whole24(src + stride + (i << 2));
+    const p = dst + i * 6;
+    v128.store(p, i8x16.shuffle(l, r, 0, 1, 2, 16, 17, 18, 4, 5, 6, 20, 21, 22, 8, 9, 10, 24));
+    v128.store64_lane(p, i8x16.shuffle(l, r, 25, 26, 12, 13, 14, 28, 29, 30, 0, 0, 0, 0, 0, 0, 0, 0), 0, 16);
+  }
+  return i;
+}
+
 /** TPDF dither when seed != 0. Returns the seed for the next block. bytes: 2 or 3 a sample. */
 export function toInt(src: usize, stride: usize, frames: usize, channels: usize, dst: usize, bytes: usize, seed: u32): u32 {
   const full: f64 = bytes == 2 ? 32768.0 : 8388608.0;
   let s = seed;
   let p = dst;
+  if (channels == 2 && bytes == 3 && seed == 0) {
+    const done = stereoToInt24(src, stride, frames, dst);
+    p += done * 6;
+    src += done << 2;
+    frames -= done;
+  }
   for (let i: usize = 0; i < frames; i++)
     for (let c: usize = 0; c < channels; c++) {
       let d: f64 = 0;

@@ -2,9 +2,9 @@
 // Structure: Giannoulis, Massberg, Reiss, JAES 60 (2012), with the curve below the threshold; hysteresis and hold: common practice, no source.
 //
 // params (f64): 0 threshold (dB), 1 slope ratio-1 (>= 0), 2 range dB (<= 0), 3 attack pole, 4 release pole, 5 hold samples,
-//   6 hysteresis dB, 7 look-ahead samples, 8 delay line length, 9 detector release pole, 10 detector hold samples, 11 knee dB
-// state (f64): 0 gain dB, 1 detector, 2 detector hold left, 3 hold left, 4 open (0 or 1), 5 write index; state + 64: delay line of f32 pairs,
-//   then the side-chain line of f32.
+//   6 hysteresis dB, 7 look-ahead samples, 8 delay (samples), 9 detector release pole, 10 detector hold samples, 11 knee dB
+// state (f64): 0 gain dB, 1 detector, 2 detector hold left, 3 hold left, 4 open (0 or 1); state + 64: two lines of delay + 512 f32,
+//   left and right, each beginning with the last `delay` samples. n ≤ 512.
 import { fastExp2, fastLog2 } from "./fast";
 
 const DB_PER_OCTAVE: f64 = 6.020599913279624;
@@ -25,32 +25,26 @@ export function expanderCurve(level: f64, threshold: f64, slope: f64, range: f64
 export function gate(l: usize, r: usize, n: usize, params: usize, state: usize): void {
   const threshold = load<f64>(params), slope = load<f64>(params, 8), range = load<f64>(params, 16);
   const attack = load<f64>(params, 24), release = load<f64>(params, 32), hold = load<f64>(params, 40);
-  const hysteresis = load<f64>(params, 48), ahead = <i32>load<f64>(params, 56), size = <i32>load<f64>(params, 64);
+  const hysteresis = load<f64>(params, 48), ahead = <usize>load<f64>(params, 56), delay = <usize>load<f64>(params, 64);
   const pole = load<f64>(params, 72), catchHold = load<f64>(params, 80), knee = load<f64>(params, 88);
-  const line = state + 64, side = line + (<usize>size << 3);
-  let g = load<f64>(state), held = load<f64>(state, 8), left = load<f64>(state, 16), stay = load<f64>(state, 24);
+  const left = state + 64, past = delay << 2, right = left + past + 2048, bytes = n << 2;
+  memory.copy(left + past, l, bytes);
+  memory.copy(right + past, r, bytes);
+  const sideL = left + (ahead << 2), sideR = right + (ahead << 2);
+  let g = load<f64>(state), held = load<f64>(state, 8), caught = load<f64>(state, 16), stay = load<f64>(state, 24);
   let open = load<f64>(state, 32) != 0;
-  let w = <i32>load<f64>(state, 40);
   // Levels are compared as amplitudes; a logarithm is taken only where the curve bends.
   const openAt = fastExp2(threshold / DB_PER_OCTAVE), closeAt = fastExp2((threshold - hysteresis) / DB_PER_OCTAVE);
   const flatFrom = fastExp2((threshold + knee * 0.5) / DB_PER_OCTAVE);
   const shutBelow = slope > 0 ? fastExp2((threshold - knee * 0.5 + Math.min(range, -knee * slope * 0.5) / slope) / DB_PER_OCTAVE) : 0.0;
-  let lastG: f64 = 1, lastK: f64 = 1;
+  let lastG = g, k = fastExp2(g / DB_PER_OCTAVE);
   for (let i: usize = 0; i < n; i++) {
     const o = i << 2;
-    const slot = line + (<usize>w << 3);
-    store<f32>(slot, load<f32>(l + o));
-    store<f32>(slot, load<f32>(r + o), 4);
-    store<f32>(side + (<usize>w << 2), max(abs(load<f32>(l + o)), abs(load<f32>(r + o))));
-    let q = w + 1;
-    if (q >= size) q = 0;
-    let s = q + ahead;
-    if (s >= size) s -= size;
-    const a = <f64>load<f32>(side + (<usize>s << 2));
+    const a = <f64>max(abs(load<f32>(sideL + o)), abs(load<f32>(sideR + o)));
     if (a >= held) {
       held = a;
-      left = catchHold;
-    } else if (left > 0) left -= 1.0;
+      caught = catchHold;
+    } else if (caught > 0) caught -= 1.0;
     else {
       held = Math.max(a, held * pole);
       if (held < TINY) held = 0;
@@ -69,23 +63,20 @@ export function gate(l: usize, r: usize, n: usize, params: usize, state: usize):
       if (held <= shutBelow) target = range;
       else if (held < flatFrom) target = expanderCurve(fastLog2(held) * DB_PER_OCTAVE, threshold, slope, range, knee);
     }
-    const p = target > g ? attack : release;
-    g = target + (g - target) * p;
+    g = target + (g - target) * (target > g ? attack : release);
     if (Math.abs(g - target) < 1e-7) g = target;
-    w++;
-    if (w == size) w = 0;
     if (g != lastG) {
       lastG = g;
-      lastK = g == 0 ? 1.0 : fastExp2(g / DB_PER_OCTAVE);
+      k = g == 0 ? 1.0 : fastExp2(g / DB_PER_OCTAVE);
     }
-    const out = line + (<usize>q << 3);
-    store<f32>(l + o, <f32>(<f64>load<f32>(out) * lastK));
-    store<f32>(r + o, <f32>(<f64>load<f32>(out, 4) * lastK));
+    store<f32>(l + o, <f32>(<f64>load<f32>(left + o) * k));
+    store<f32>(r + o, <f32>(<f64>load<f32>(right + o) * k));
   }
+  memory.copy(left, left + bytes, past);
+  memory.copy(right, right + bytes, past);
   store<f64>(state, g);
   store<f64>(state, held, 8);
-  store<f64>(state, left, 16);
+  store<f64>(state, caught, 16);
   store<f64>(state, stay, 24);
   store<f64>(state, open ? 1.0 : 0.0, 32);
-  store<f64>(state, <f64>w, 40);
 }

@@ -9,15 +9,17 @@ export function resample(src: usize, available: i32, dst: usize, wanted: i32, ta
   while (made < wanted && position + taps <= available) {
     const row = table + <usize>(phase * taps) * 4;
     const from = src + (<usize>position << 2);
-    let a = f32x4.splat(0), b = f32x4.splat(0);
+    let a = f32x4.splat(0), b = f32x4.splat(0), c = f32x4.splat(0), d = f32x4.splat(0);
     let k: usize = 0;
     const end = <usize>taps << 2;
-    for (; k + 32 <= end; k += 32) {
+    for (; k + 64 <= end; k += 64) {
       a = f32x4.add(a, f32x4.mul(v128.load(from + k), v128.load(row + k)));
       b = f32x4.add(b, f32x4.mul(v128.load(from + k, 16), v128.load(row + k, 16)));
+      c = f32x4.add(c, f32x4.mul(v128.load(from + k, 32), v128.load(row + k, 32)));
+      d = f32x4.add(d, f32x4.mul(v128.load(from + k, 48), v128.load(row + k, 48)));
     }
     for (; k < end; k += 16) a = f32x4.add(a, f32x4.mul(v128.load(from + k), v128.load(row + k)));
-    a = f32x4.add(a, b);
+    a = f32x4.add(f32x4.add(a, b), f32x4.add(c, d));
     store<f32>(
       dst + (<usize>made << 2),
       f32x4.extract_lane(a, 0) + f32x4.extract_lane(a, 1) + (f32x4.extract_lane(a, 2) + f32x4.extract_lane(a, 3)),
