@@ -46,7 +46,10 @@ const add = async (letters) => {
 
 await page.goto(`http://127.0.0.1:${port}/`);
 await shot("home");
-await page.getByRole("link", { name: /Last Boat to Varnsey/ }).first().click();
+await page
+  .getByRole("link", { name: /Last Boat to Varnsey/ })
+  .first()
+  .click();
 await clip("Engineer 2").waitFor();
 await page.waitForTimeout(1500);
 await shot("edit");
