@@ -9,7 +9,7 @@ build();
 const { build: bundle } = await import("esbuild");
 const out = path.join(root, "build/bench");
 await bundle({
-  entryPoints: ["core", "mix", "import", "page"].map((name) => path.join(root, `bench/${name}.ts`)),
+  entryPoints: ["core", "cli", "mix", "import", "page"].map((name) => path.join(root, `bench/${name}.ts`)),
   outdir: out,
   outExtension: { ".js": ".mjs" },
   bundle: true,
@@ -23,6 +23,8 @@ const data = mkdtempSync(path.join(tmpdir(), "wring-bench-demo-"));
 const env = { ...process.env, WRING_DATA: data };
 must(process.execPath, ["build/worker/seed.mjs"], { env });
 must(process.execPath, ["build/bench/core.mjs"], { env });
+must(process.execPath, ["scripts/wring.mjs", "presets"], { stdio: "ignore" });
+must(process.execPath, ["build/bench/cli.mjs"], { env });
 must(process.execPath, ["--expose-gc", "build/bench/mix.mjs"], { env });
 must(process.execPath, ["build/bench/import.mjs"], { env });
 if (debianPackages({ chromium: "chromium" }).length === 0)

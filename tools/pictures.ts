@@ -82,8 +82,13 @@ const plans: Readonly<Record<string, Plan>> = {
     caption: "A vowel, a sharp s, a vowel: the s comes out smaller",
     signal: () => {
       const x = sine(200, 0.35, 1.5);
-      const s = noise(0.4, 0.5);
-      for (let i = 0; i < s.length; i++) x[Math.round(0.55 * RATE) + i] = s[i] - (s[i - 1] ?? 0) * 0.9;
+      // Noise an octave wide around 7 kHz: slow noise on a carrier.
+      const slow = noise(0.4, 1.6);
+      for (let i = 12; i < slow.length; i++) {
+        let mean = 0;
+        for (let k = 0; k < 12; k++) mean += slow[i - k] / 12;
+        x[Math.round(0.55 * RATE) + i] = mean * Math.sin((2 * Math.PI * 7000 * i) / RATE);
+      }
       return x;
     }
   },
@@ -97,7 +102,7 @@ const plans: Readonly<Record<string, Plan>> = {
     kind: "wave",
     params: { reductionDb: 24 },
     caption: "Words in noise: the noise between them is gone",
-    signal: () => words().map((x, i) => x + noise(2, 0.08)[i])
+    signal: () => words().map((x, i) => (i < 0.7 * RATE ? 0 : x) + noise(2, 0.08)[i])
   },
   "hum-removal": {
     kind: "response",

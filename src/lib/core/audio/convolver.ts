@@ -57,6 +57,8 @@ export class Convolver {
       const f32 = this.#work.f32.fill(0);
       f32.set(left.subarray(p * B, (p + 1) * B));
       f32.set(right.subarray(p * B, (p + 1) * B), N);
+      // The inverse transform's scale is put in here, once for all.
+      kernels.gain(this.#work.ptr, 2 * N, 1 / N);
       this.#fft.forward(this.#work.ptr, this.#work.ptr + N * 4);
       this.#response.split(this.#work.ptr, this.#work.ptr + N * 4, p);
     }
@@ -98,7 +100,7 @@ export class Convolver {
     kernels.convolvePartitions(l, left.ptr, this.#response.left.ptr, B, this.#count, this.#newest);
     kernels.convolvePartitions(r, right.ptr, this.#response.right.ptr, B, this.#count, this.#newest);
     kernels.joinPair(re, im, N, l, l + B * 4, r, r + B * 4);
-    this.#fft.inverse(re, im);
+    this.#fft.forward(im, re);
     kernels.copy(this.#output.ptr, re + B * 4, B);
     kernels.copy(this.#output.ptr + B * 4, im + B * 4, B);
     kernels.copy(this.#input.ptr, this.#input.ptr + B * 4, B);

@@ -43,7 +43,7 @@ class Compressor implements Processor {
 
   constructor(params: Params, sampleRate: number) {
     const delay = delayFrames(sampleRate);
-    this.#state = new Buffer(64 + 4 * (delay + BLOCK) * 4);
+    this.#state = new Buffer(64 + 4 * (delay + BLOCK) * 4 + (BLOCK + 8) * 4);
     this.#params.f64.set([
       num(params, "thresholdDb"),
       slope(params),

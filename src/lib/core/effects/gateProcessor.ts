@@ -39,7 +39,7 @@ export class GateProcessor implements Processor {
 
   constructor(s: GateSettings, sampleRate: number) {
     const delay = gateLatency(sampleRate);
-    this.#state = new Buffer(64 + 2 * (delay + BLOCK) * 4);
+    this.#state = new Buffer(64 + 2 * (delay + BLOCK) * 4 + (BLOCK + 8) * 4);
     this.#params.f64.set([
       s.thresholdDb,
       s.slope,

@@ -36,8 +36,9 @@ class Limiter implements Processor {
       4,
       Math.min(longest, Math.round((num(params, "lookAheadMs") / 1000) * sampleRate))
     );
-    this.#capacity = longest + PEAK_DELAY + 8;
-    this.#state = new Buffer(64 + this.#capacity * 20 + 8192);
+    // The box looks back over lag and window, the signal over its delay.
+    this.#capacity = Math.ceil((2 * longest + PEAK_DELAY + 8) / 4) * 4;
+    this.#state = new Buffer(64 + 5 * (this.#capacity + BLOCK) * 4);
     kernels.limiterReset(this.#state.ptr, this.#capacity, window);
     this.#ceiling = dbToGain(num(params, "ceilingDb") - (this.#truePeak ? MARGIN_DB : 0));
     this.#params.f64.set([

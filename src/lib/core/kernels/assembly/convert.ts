@@ -1,7 +1,25 @@
 // Interleaved integer or float PCM (little endian) to planar f32 and back.
 // dst: first channel's block; channels lie `stride` bytes apart.
 
+/** Four stereo frames at a time: the two bytes of a sample become the upper two of a lane. Returns the frames done. */
+function stereoFromInt16(src: usize, frames: usize, dst: usize, stride: usize): usize {
+  const scale = f32x4.splat(0.000030517578125);
+  let i: usize = 0;
+  for (; i + 4 <= frames; i += 4) {
+    const x = v128.load(src + (i << 2));
+    v128.store(dst + (i << 2), f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_s(i32x4.shl(x, 16), 16)), scale));
+    v128.store(dst + stride + (i << 2), f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_s(x, 16)), scale));
+  }
+  return i;
+}
+
 export function fromInt16(src: usize, frames: usize, channels: usize, dst: usize, stride: usize): void {
+  if (channels == 2) {
+    const done = stereoFromInt16(src, frames, dst, stride);
+    src += done << 2;
+    dst += done << 2;
+    frames -= done;
+  }
   for (let c: usize = 0; c < channels; c++)
     for (let i: usize = 0; i < frames; i++)
       store<f32>(dst + c * stride + (i << 2), <f32>load<i16>(src + ((i * channels + c) << 1)) * 0.000030517578125);

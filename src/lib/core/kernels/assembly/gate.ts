@@ -4,8 +4,9 @@
 // params (f64): 0 threshold (dB), 1 slope ratio-1 (>= 0), 2 range dB (<= 0), 3 attack pole, 4 release pole, 5 hold samples,
 //   6 hysteresis dB, 7 look-ahead samples, 8 delay (samples), 9 detector release pole, 10 detector hold samples, 11 knee dB
 // state (f64): 0 gain dB, 1 detector, 2 detector hold left, 3 hold left, 4 open (0 or 1); state + 64: two lines of delay + 512 f32,
-//   left and right, each beginning with the last `delay` samples. n ≤ 512.
+//   left and right, each beginning with the last `delay` samples, and room for 520 f32. n ≤ 512.
 import { fastExp2, fastLog2 } from "./fast";
+import { applyGains, largerMagnitude } from "./gains";
 
 const DB_PER_OCTAVE: f64 = 6.020599913279624;
 const TINY: f64 = 1e-30;
@@ -31,6 +32,8 @@ export function gate(l: usize, r: usize, n: usize, params: usize, state: usize):
   memory.copy(left + past, l, bytes);
   memory.copy(right + past, r, bytes);
   const sideL = left + (ahead << 2), sideR = right + (ahead << 2);
+  const work = right + past + 2048;
+  largerMagnitude(sideL, sideR, n, work);
   let g = load<f64>(state), held = load<f64>(state, 8), caught = load<f64>(state, 16), stay = load<f64>(state, 24);
   let open = load<f64>(state, 32) != 0;
   // Levels are compared as amplitudes; a logarithm is taken only where the curve bends.
@@ -40,7 +43,7 @@ export function gate(l: usize, r: usize, n: usize, params: usize, state: usize):
   let lastG = g, k = fastExp2(g / DB_PER_OCTAVE);
   for (let i: usize = 0; i < n; i++) {
     const o = i << 2;
-    const a = <f64>max(abs(load<f32>(sideL + o)), abs(load<f32>(sideR + o)));
+    const a = <f64>load<f32>(work + o);
     if (a >= held) {
       held = a;
       caught = catchHold;
@@ -69,9 +72,9 @@ export function gate(l: usize, r: usize, n: usize, params: usize, state: usize):
       lastG = g;
       k = g == 0 ? 1.0 : fastExp2(g / DB_PER_OCTAVE);
     }
-    store<f32>(l + o, <f32>(<f64>load<f32>(left + o) * k));
-    store<f32>(r + o, <f32>(<f64>load<f32>(right + o) * k));
+    store<f32>(work + o, <f32>k);
   }
+  applyGains(l, r, left, right, work, n);
   memory.copy(left, left + bytes, past);
   memory.copy(right, right + bytes, past);
   store<f64>(state, g);

@@ -8,6 +8,7 @@ export * from "./echo";
 export * from "./fade";
 export * from "./fft";
 export * from "./fir";
+export * from "./gains";
 export * from "./gate";
 export * from "./levels";
 export * from "./limiter";

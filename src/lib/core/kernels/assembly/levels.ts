@@ -1,26 +1,33 @@
 // Levels of a block in one pass.
 
+const STRETCH: usize = 64;
+
 // @ts-ignore: decorator
-@inline function high(x: v128): v128 {
-  return f64x2.promote_low_f32x4(i64x2.shuffle(x, x, 1, 1));
+@inline function widened(x: v128): v128 {
+  return f64x2.add(f64x2.promote_low_f32x4(x), f64x2.promote_low_f32x4(i64x2.shuffle(x, x, 1, 1)));
 }
 
-/** Adds the sum to sums[0] and the sum of squares to sums[1] (f64); returns the largest magnitude. */
+/**
+ * Adds the sum to sums[0] and the sum of squares to sums[1] (f64); returns the largest magnitude. Sixteen samples a lane are added in f32
+ * before they are widened: an error of less than 1e-6.
+ */
 export function levels(p: usize, n: usize, sums: usize): f32 {
-  let s = f64x2.splat(0), q = f64x2.splat(0), t = f64x2.splat(0), u = f64x2.splat(0);
+  let s = f64x2.splat(0), q = f64x2.splat(0);
   let top = f32x4.splat(0);
   let i: usize = 0;
-  for (; i + 4 <= n; i += 4) {
-    const x = v128.load(p + (i << 2));
-    top = f32x4.pmax(top, f32x4.abs(x));
-    const a = f64x2.promote_low_f32x4(x), b = high(x);
-    s = f64x2.add(s, a);
-    t = f64x2.add(t, b);
-    q = f64x2.add(q, f64x2.mul(a, a));
-    u = f64x2.add(u, f64x2.mul(b, b));
+  for (; i + STRETCH <= n; i += STRETCH) {
+    let a = f32x4.splat(0), b = f32x4.splat(0), c = f32x4.splat(0), d = f32x4.splat(0);
+    for (let o = i << 2; o < (i + STRETCH) << 2; o += 32) {
+      const x = v128.load(p + o), y = v128.load(p + o, 16);
+      top = f32x4.pmax(top, f32x4.pmax(f32x4.abs(x), f32x4.abs(y)));
+      a = f32x4.add(a, x);
+      b = f32x4.add(b, y);
+      c = f32x4.add(c, f32x4.mul(x, x));
+      d = f32x4.add(d, f32x4.mul(y, y));
+    }
+    s = f64x2.add(s, widened(f32x4.add(a, b)));
+    q = f64x2.add(q, widened(f32x4.add(c, d)));
   }
-  s = f64x2.add(s, t);
-  q = f64x2.add(q, u);
   let sum = f64x2.extract_lane(s, 0) + f64x2.extract_lane(s, 1), squares = f64x2.extract_lane(q, 0) + f64x2.extract_lane(q, 1);
   let peak = max(max(f32x4.extract_lane(top, 0), f32x4.extract_lane(top, 1)), max(f32x4.extract_lane(top, 2), f32x4.extract_lane(top, 3)));
   for (; i < n; i++) {

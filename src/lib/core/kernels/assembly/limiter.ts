@@ -3,18 +3,21 @@
 //
 // params (f64): 0 ceiling (linear), 1 release pole, 2 window (samples), 3 signal delay (samples),
 //   4 lag of the gain (samples): the longest window less this one, so that latency never changes
-// state (i32 unless said): 0 write index of delay line, 4 write index of box, 5 samples since a reduction was asked for,
-//   8 (f64 at 32) released gain, (i64 at 40) running sum; then from state + 64: delay line (f32 pairs, `capacity`),
-//   box (i32, `capacity`), the last `capacity` needed gains (f32) followed by room for a block of 512 and for the minima of both.
+// state: (i32 at 20) samples since a reduction was asked for, (f64 at 32) released gain, (i64 at 40) running sum; from state + 64 five rows of
+//   capacity + 512: left, right (f32), box (i32), needed gains (f32), each beginning with its last `capacity` values, and room for minima (f32).
+//   capacity: at least longest window + lag + 8 and delay. n ≤ 512.
+import { applyGains } from "./gains";
+
 const ONE: f64 = 1073741824.0;
 
 /** Puts the state of a fresh limiter in place: unity gain everywhere. */
 export function limiterReset(state: usize, capacity: usize, window: i32): void {
-  memory.fill(state, 0, 64 + capacity * 20 + 8192);
+  const stride = (capacity + 512) << 2;
+  memory.fill(state, 0, 64 + 5 * stride);
   store<i32>(state, 1 << 30, 20);
   store<f64>(state, 1.0, 32);
   store<i64>(state, <i64>window * <i64>ONE, 40);
-  const box = state + 64 + (capacity << 3), needed = box + (capacity << 2);
+  const box = state + 64 + 2 * stride, needed = box + stride;
   for (let i: usize = 0; i < capacity; i++) {
     store<i32>(box + (i << 2), <i32>ONE);
     store<f32>(needed + (i << 2), 1);
@@ -49,53 +52,49 @@ function slidingMinimum(needed: usize, least: usize, capacity: usize, n: usize, 
 
 export function limiter(l: usize, r: usize, n: usize, envelope: usize, params: usize, state: usize, capacity: usize): void {
   const ceiling = <f32>load<f64>(params), pole = load<f64>(params, 8);
-  const window = <i32>load<f64>(params, 16), delay = <i32>load<f64>(params, 24);
-  const lag = <i32>load<f64>(params, 32);
-  const line = state + 64, box = line + (capacity << 3), needed = box + (capacity << 2), least = needed + (capacity << 2) + 2048;
-  const cap = <i32>capacity;
-  let w = load<i32>(state), b = load<i32>(state, 16);
+  const window = <usize>load<f64>(params, 16), delay = <usize>load<f64>(params, 24), lag = <usize>load<f64>(params, 32);
+  const stride = (capacity + 512) << 2, past = capacity << 2, bytes = n << 2;
+  const left = state + 64, right = left + stride, box = right + stride, needed = box + stride, least = needed + stride;
   let since = load<i32>(state, 20);
   let released = load<f64>(state, 32);
   let sum = load<i64>(state, 40);
-  const block = needed + (capacity << 2);
+  memory.copy(left + past, l, bytes);
+  memory.copy(right + past, r, bytes);
+  const block = needed + past;
   let any = false;
-  for (let i: usize = 0; i < n; i++) {
-    const e = load<f32>(envelope + (i << 2));
-    if (e > ceiling) {
-      any = true;
-      store<f32>(block + (i << 2), ceiling / e);
-    } else store<f32>(block + (i << 2), 1);
+  const top = f32x4.splat(ceiling), one = f32x4.splat(1);
+  for (let o: usize = 0; o < bytes; o += 16) {
+    const e = v128.load(envelope + o), over = f32x4.gt(e, top);
+    any = any || v128.any_true(over);
+    v128.store(block + o, v128.bitselect(f32x4.div(top, e), one, over));
   }
-  const quiet = !any && since >= window;
-  if (!quiet) slidingMinimum(needed, least, capacity, n, <usize>window);
-  const minima = least + (capacity << 2);
-  const scale = 1.0 / (ONE * <f64>window);
-  for (let i: usize = 0; i < n; i++) {
-    const o = i << 2;
-    const want = quiet ? 1.0 : <f64>load<f32>(minima + o);
-    released = want < released ? want : want + (released - want) * pole;
-    if (1.0 - released < 1e-12) released = 1.0;
-    const gain = <i32>(released * ONE);
-    store<i32>(box + (<usize>b << 2), gain);
-    let enter = b - lag;
-    if (enter < 0) enter += cap;
-    let leave = enter - window;
-    if (leave < 0) leave += cap;
-    sum += <i64>load<i32>(box + (<usize>enter << 2)) - <i64>load<i32>(box + (<usize>leave << 2));
-    b++;
-    if (b == cap) b = 0;
-    store<f32>(line + (<usize>w << 3), load<f32>(l + o));
-    store<f32>(line + (<usize>w << 3), load<f32>(r + o), 4);
-    let q = w - delay;
-    if (q < 0) q += cap;
-    w++;
-    if (w == cap) w = 0;
-    const g = <f64>sum * scale;
-    store<f32>(l + o, <f32>(<f64>load<f32>(line + (<usize>q << 3)) * g));
-    store<f32>(r + o, <f32>(<f64>load<f32>(line + (<usize>q << 3), 4) * g));
+  const fromL = left + past - (delay << 2), fromR = right + past - (delay << 2);
+  const idle = !any && <usize>since >= window && released == 1.0 && sum == <i64>window * <i64>ONE;
+  if (idle) {
+    // Unity throughout: the box stays full of ones, the sound is only delayed.
+    memory.copy(l, fromL, bytes);
+    memory.copy(r, fromR, bytes);
+    for (let i: usize = 0; i < n; i++) store<i32>(box + past + (i << 2), <i32>ONE);
+  } else {
+    const quiet = !any && <usize>since >= window;
+    if (!quiet) slidingMinimum(needed, least, capacity, n, window);
+    const minima = least + past;
+    for (let i: usize = 0; i < n; i++) {
+      const want = quiet ? 1.0 : <f64>load<f32>(minima + (i << 2));
+      released = want < released ? want : want + (released - want) * pole;
+      if (1.0 - released < 1e-12) released = 1.0;
+      store<i32>(box + past + (i << 2), <i32>(released * ONE));
+    }
+    const scale = 1.0 / (ONE * <f64>window);
+    const enter = box + past - (lag << 2), leave = enter - (window << 2), gains = least;
+    for (let i: usize = 0; i < n; i++) {
+      const o = i << 2;
+      sum += <i64>load<i32>(enter + o) - <i64>load<i32>(leave + o);
+      store<f32>(gains + o, <f32>(<f64>sum * scale));
+    }
+    applyGains(l, r, fromL, fromR, gains, n);
   }
-  // The needed gains of the last `capacity` samples move to the front.
-  memory.copy(needed, needed + (n << 2), capacity << 2);
+  for (let c: usize = 0; c < 4; c++) memory.copy(left + c * stride, left + c * stride + bytes, past);
   if (any) {
     since = 0;
     for (let i = n; i > 0; i--) {
@@ -103,8 +102,6 @@ export function limiter(l: usize, r: usize, n: usize, envelope: usize, params: u
       since++;
     }
   } else since = min(since + <i32>n, 1 << 30);
-  store<i32>(state, w);
-  store<i32>(state, b, 16);
   store<i32>(state, since, 20);
   store<f64>(state, released, 32);
   store<i64>(state, sum, 40);

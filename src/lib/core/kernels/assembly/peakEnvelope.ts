@@ -4,7 +4,9 @@
 // fine: TAPS × two f32x4: the coefficients of eight phases for x[n - k]; coarse: 12 × f32x4 as in truepeak.ts.
 // line: TAPS - 1 samples of the past, then the block. Delay: TAPS / 2 samples.
 export const TAPS: usize = 32;
-const GROUP: usize = 16;
+const GROUP: usize = 8;
+// Samples to both sides of where the phases lie that decide whether a peak can be near.
+const NEAR: usize = 6;
 // Sound between samples rarely passes the samples around it by much: 2 holds for square waves and for white noise (tests/core/dynamics.test.ts).
 const BOUND: f32 = 2.0;
 // The coarse interpolator misses less than this factor of what the fine one finds.
@@ -62,7 +64,8 @@ export function peakEnvelope(x: usize, n: usize, line: usize, fine: usize, coars
   for (let i: usize = 0; i < n; i += GROUP) {
     const g = min(GROUP, n - i);
     const from = line + (i << 2);
-    if (largest(from, g + TAPS - 1) <= limit) continue;
+    const centre = from + past - (TAPS >> 1 << 2);
+    if (largest(centre - (NEAR << 2), g + 2 * NEAR + 1) <= limit) continue;
     for (let j: usize = 0; j < g; j++) {
       const p = from + past + (j << 2);
       const o = out + ((i + j) << 2);
@@ -72,7 +75,15 @@ export function peakEnvelope(x: usize, n: usize, line: usize, fine: usize, coars
         continue;
       }
       // The samples on both sides of where the phases lie.
-      let top = max(own, abs(load<f32>(p - ((TAPS >> 1) - 1 << 2))));
+      const here = load<f32>(p - (TAPS >> 1 << 2)), after = load<f32>(p - ((TAPS >> 1) - 1 << 2));
+      let top = max(own, abs(after));
+      // Where the sound only rises or only falls past both, nothing between them stands out.
+      const before = abs(load<f32>(p - ((TAPS >> 1) + 1 << 2))), later = abs(load<f32>(p - ((TAPS >> 1) - 2 << 2)));
+      const rises = before < own && own < abs(after) && abs(after) < later, falls = before > own && own > abs(after) && abs(after) > later;
+      if ((rises || falls) && here * after > 0) {
+        store<f32>(o, max(load<f32>(o), top));
+        continue;
+      }
       top = max(top, across(coarseAt(p - ((TAPS - 12) >> 1 << 2), coarse)));
       if (top > close) top = max(top, across(fineAt(p, fine)));
       store<f32>(o, max(load<f32>(o), top));
