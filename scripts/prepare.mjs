@@ -28,6 +28,12 @@ export function stampMatches(file, value) {
   return existsSync(file) && readFileSync(file, "utf8") === value;
 }
 
+/** Whether someone has run `npm ci` since the lock was last changed: npm leaves its own copy of it. */
+function installedByHand() {
+  const own = statSync(path.join(root, "node_modules/.package-lock.json"), { throwIfNoEntry: false });
+  return own !== undefined && own.mtimeMs >= statSync(path.join(root, "package-lock.json")).mtimeMs;
+}
+
 /** `npm ci` when the lock or Node changed since the last time. */
 export function install() {
   const lock = createHash("sha256")
@@ -36,6 +42,10 @@ export function install() {
   const want = `${lock} ${process.version} ${process.arch}`;
   const stamp = path.join(root, "node_modules/.wring-installed");
   if (stampMatches(stamp, want)) return;
+  if (!existsSync(stamp) && installedByHand()) {
+    writeFileSync(stamp, want);
+    return;
+  }
   console.log("Installing packages (a few minutes the first time: the database is compiled)…");
   must("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
   writeFileSync(stamp, want);

@@ -8,7 +8,6 @@ import {
   WAV_HEADER_BYTES,
   type OutputFormat
 } from "../../src/lib/core/formats/wavWriter";
-import { Resampler, resampledLength } from "../../src/lib/core/audio/resampler";
 import { noise, sine } from "./signals";
 import { riff } from "./wavBytes";
 
@@ -118,36 +117,5 @@ describe("WAV", () => {
 
   it("takes a data size of 0xFFFFFFFF as 'to the end of the file'", () => {
     expect(layout(riff({ frames: 12, dataSize: 0xffffffff })).frames).toBe(12);
-  });
-});
-
-describe("resampler", () => {
-  const resample = (x: Float32Array, from: number, to: number) => {
-    const out: number[] = [];
-    const r = new Resampler(from, to);
-    r.push(x, (y) => out.push(...y));
-    r.end((y) => out.push(...y));
-    r.release();
-    return out;
-  };
-
-  it.each([
-    [44100, 48000],
-    [48000, 44100],
-    [16000, 48000],
-    [96000, 48000],
-    [32000, 44100]
-  ])("%i → %i Hz: a tone comes out in phase, error below -100 dB, length right", (from, to) => {
-    const out = resample(sine(997, -1, from, from), from, to);
-    expect(Math.abs(out.length - resampledLength(from, from, to))).toBeLessThanOrEqual(Math.ceil(to / from));
-    const want = sine(997, -1, to, to);
-    let error = 0;
-    for (let i = 2000; i < to - 2000; i++) error += (out[i] - want[i]) ** 2;
-    expect(10 * Math.log10(error / (to - 4000))).toBeLessThan(-100);
-  });
-
-  it("lets no tone through that the lower rate cannot hold", () => {
-    const out = resample(sine(30000, 0, 96000, 96000), 96000, 48000).slice(500, -500);
-    expect(20 * Math.log10(Math.max(...out.map(Math.abs)))).toBeLessThan(-100);
   });
 });

@@ -42,6 +42,23 @@ describe("commands", () => {
     expect(after.tracks[0].clips[1]).toMatchObject({ fadeIn: { length: 0 }, fadeOut: { length: 24000 } });
   });
 
+  it("keep a recording that is used as a clip or as an impulse response, naming who uses it", () => {
+    const room = { ...doc.recordings[0], id: "room", name: "Room" };
+    const with_ = { ...doc, recordings: [...doc.recordings, room] };
+    const used = run(with_, {
+      type: "step.add",
+      clipId: "clip-b",
+      step: { id: "c", effect: "convolution", on: true, params: { impulse: "room" } },
+      index: 0
+    });
+    expect(() => run(used, { type: "recording.remove", recordingId: "room" })).toThrow(
+      '"Room" is used by "b".'
+    );
+    expect(run(with_, { type: "recording.remove", recordingId: "room" }).recordings).toHaveLength(
+      doc.recordings.length
+    );
+  });
+
   it.each([
     ["clip.remove", { type: "clip.remove", clipIds: ["gone"] }, "no longer there"],
     [

@@ -74,3 +74,29 @@ test("an impulse response is any recording of the project", async ({ page }) => 
   await expect(stepRows(page).first()).toContainText(/-28\.0 → -\d/);
   await expect(page.getByRole("button", { name: /^Undo: Convolution reverb: impulse/ })).toBeVisible();
 });
+
+test("a step that must hear its whole clip is added while it plays: the sound goes on meanwhile", async ({
+  page
+}) => {
+  await tapRing(page);
+  await projectWithClip(page, "Add while playing", toneFile("Tone.wav", -30, 20));
+  await page.getByRole("button", { name: "Play", exact: true }).click();
+  await collect(page);
+  await addStep(page, "normalize");
+  await page.getByRole("combobox", { name: "Measure" }).selectOption("peak");
+  await type(page, "Level", "-12");
+  const level = async () => {
+    const { left } = await heard(page);
+    return Math.max(...left.slice(-4800).map(Math.abs));
+  };
+  await expect.poll(level).toBeGreaterThan(0.24);
+  const { left } = await heard(page);
+  // Nowhere does the sound stop: a 997 Hz tone passes zero, but never stays near it for 5 ms.
+  let longest = 0;
+  let quiet = 0;
+  for (const x of left) {
+    quiet = Math.abs(x) < 1e-4 ? quiet + 1 : 0;
+    longest = Math.max(longest, quiet);
+  }
+  expect(longest).toBeLessThan(240);
+});

@@ -12,8 +12,8 @@ import type { Clip } from "$lib/core/session/schema";
 const CAPACITY = 512;
 /** Longest recording that is loaded as a whole, seconds. */
 const MAX_SOUND_SECONDS = 20;
-/** Frames that are learnt from at a time, so that other messages come in between. */
-const SPAN = 1 << 16;
+/** Frames that are learnt from at a time: short enough that playing goes on in between. */
+const SPAN = 1 << 14;
 
 export class ChunkStore implements Source {
   readonly #cache = new ChunkCache(CAPACITY);

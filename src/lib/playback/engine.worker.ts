@@ -69,10 +69,20 @@ async function prepareClips(doc: Document, wanted: () => boolean): Promise<boole
   }
 }
 
+/** Takes a changed document over once its clips can sound; until then the old one plays on. */
+async function offer(doc: Document): Promise<void> {
+  try {
+    if (!(await prepareClips(doc, () => document === doc)) || !producer) return;
+    pending = doc;
+    over = false;
+  } catch (error) {
+    send({ type: "failed", message: error instanceof Error ? error.message : String(error) });
+  }
+}
+
 async function takeChange(now: Producer): Promise<void> {
   const next = pending;
   if (!next) return;
-  if (!(await prepareClips(next, () => producer === now && pending === next))) return;
   const trial = new Producer(next, store, now.position, loop);
   const needs = trial.needed(CHECK_FRAMES);
   trial.release();
@@ -163,11 +173,7 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
       break;
     case "document":
       document = data.document;
-      if (producer) {
-        pending = data.document;
-        over = false;
-      } else
-        void prepareClips(data.document, () => document === data.document && !producer).catch(() => false);
+      void offer(data.document);
       break;
     case "loop":
       loop = data.loop;

@@ -156,8 +156,8 @@ export interface Kernels {
   transientReset(state: number): void;
   deEss(l: number, r: number, bandL: number, bandR: number, n: number, params: number, state: number): void;
   reverse(p: number, n: number): void;
-  fastLog2(x: number): number;
-  fastExp2(x: number): number;
+  log2(x: number): number;
+  exp2(x: number): number;
   resample(
     src: number,
     available: number,

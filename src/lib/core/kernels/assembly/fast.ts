@@ -26,3 +26,13 @@ const INV_LN2: f64 = 1.4426950408889634;
   const s = 1.0 + f * (1.0 + f * (0.5 + f * (0.16666666666666666 + f * (0.041666666666666664 + f * (0.008333333333333333 + f * (0.001388888888888889 + f * (0.0001984126984126984 + f * 0.0000248015873015873)))))));
   return s * reinterpret<f64>(<u64>(<i64>whole + 1023) << 52);
 }
+
+/** fastLog2 for tests. */
+export function log2(x: f64): f64 {
+  return fastLog2(x);
+}
+
+/** fastExp2 for tests. */
+export function exp2(x: f64): f64 {
+  return fastExp2(x);
+}

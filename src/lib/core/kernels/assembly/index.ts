@@ -6,6 +6,7 @@ export * from "./convert";
 export * from "./denoise";
 export * from "./echo";
 export * from "./fade";
+export * from "./fast";
 export * from "./fft";
 export * from "./fir";
 export * from "./gains";

@@ -23,6 +23,12 @@
     ["samplePeakDbfs", "Sample peak", "dBFS"],
     ["rmsDbfs", "RMS", "dBFS"]
   ];
+  const others: [keyof MeasurementJson, string, string, number][] = [
+    ["crestFactorDb", "Crest factor", "dB", 1],
+    ["noiseFloorDbfs", "Noise floor", "dBFS", 1],
+    ["clippedSamples", "Clipped samples", "", 0],
+    ["dcOffset", "DC offset", "", 5]
+  ];
   const targets = rows.filter(([key]) => key !== "loudnessRangeLu");
   const usual: Partial<Record<keyof MeasurementJson, string>> = {
     integratedLufs: "-16",
@@ -101,11 +107,19 @@
             <td class="soft">{unit}</td>
           </tr>
         {/each}
+        {#each others as [key, name, unit, decimals] (key)}
+          <tr data-row={key}>
+            <th scope="row">{name}</th>
+            <td class="number">{formatDb(result.untreated[key] ?? -Infinity, decimals)}</td>
+            <td class="number">{formatDb(result.treated[key] ?? -Infinity, decimals)}</td>
+            <td class="soft">{unit}</td>
+          </tr>
+        {/each}
       </tbody>
     </table>
     <p class="soft small">
       ITU-R BS.1770 and EBU R 128, as heard in the stereo mix: a mono recording sounds on both sides. Treated
-      is with chain, gain and fades.
+      is with chain, gain and fades. The noise floor is the RMS of the quietest 400 ms.
     </p>
     <div class="normalize">
       <label
@@ -150,7 +164,7 @@
 
   th,
   td {
-    padding: 5px 6px;
+    padding: 3px 6px;
     border-bottom: 1px solid var(--w-rule);
     font-weight: 400;
     text-align: right;
