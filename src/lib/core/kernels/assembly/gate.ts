@@ -40,7 +40,7 @@ export function gate(l: usize, r: usize, n: usize, params: usize, state: usize):
   const openAt = fastExp2(threshold / DB_PER_OCTAVE), closeAt = fastExp2((threshold - hysteresis) / DB_PER_OCTAVE);
   const flatFrom = fastExp2((threshold + knee * 0.5) / DB_PER_OCTAVE);
   const shutBelow = slope > 0 ? fastExp2((threshold - knee * 0.5 + Math.min(range, -knee * slope * 0.5) / slope) / DB_PER_OCTAVE) : 0.0;
-  let lastG = g, k = fastExp2(g / DB_PER_OCTAVE);
+  let k = g == 0 ? 1.0 : fastExp2(g / DB_PER_OCTAVE);
   for (let i: usize = 0; i < n; i++) {
     const o = i << 2;
     const a = <f64>load<f32>(work + o);
@@ -66,10 +66,9 @@ export function gate(l: usize, r: usize, n: usize, params: usize, state: usize):
       if (held <= shutBelow) target = range;
       else if (held < flatFrom) target = expanderCurve(fastLog2(held) * DB_PER_OCTAVE, threshold, slope, range, knee);
     }
-    g = target + (g - target) * (target > g ? attack : release);
-    if (Math.abs(g - target) < 1e-7) g = target;
-    if (g != lastG) {
-      lastG = g;
+    if (g != target) {
+      g = target + (g - target) * (target > g ? attack : release);
+      if (Math.abs(g - target) < 1e-7) g = target;
       k = g == 0 ? 1.0 : fastExp2(g / DB_PER_OCTAVE);
     }
     store<f32>(work + o, <f32>k);

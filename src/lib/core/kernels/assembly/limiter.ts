@@ -81,6 +81,10 @@ export function limiter(l: usize, r: usize, n: usize, envelope: usize, params: u
     const minima = least + past;
     for (let i: usize = 0; i < n; i++) {
       const want = quiet ? 1.0 : <f64>load<f32>(minima + (i << 2));
+      if (want == released) {
+        store<i32>(box + past + (i << 2), <i32>(released * ONE));
+        continue;
+      }
       released = want < released ? want : want + (released - want) * pole;
       if (1.0 - released < 1e-12) released = 1.0;
       store<i32>(box + past + (i << 2), <i32>(released * ONE));

@@ -7,10 +7,10 @@ export const TAPS: usize = 32;
 const GROUP: usize = 8;
 // Samples to both sides of where the phases lie that decide whether a peak can be near.
 const NEAR: usize = 6;
-// Sound between samples rarely passes the samples around it by much: 2 holds for square waves and for white noise (tests/core/dynamics.test.ts).
-const BOUND: f32 = 2.0;
+// Sound between samples rarely passes the samples around it by much: 1.7 holds for square waves and for white noise (tests/core/dynamics.test.ts).
+const BOUND: f32 = 1.7;
 // The coarse interpolator misses less than this factor of what the fine one finds.
-const MISSED: f32 = 1.5;
+const MISSED: f32 = 1.35;
 
 // @ts-ignore: decorator
 @inline function across(m: v128): f32 {
