@@ -44,8 +44,7 @@ describe("kernels", () => {
   it("logarithm and power of two are those of the engine within 1e-9", () => {
     for (let x = 1e-12; x < 1e6; x *= 1.37)
       expect(Math.abs(kernels.log2(x) - Math.log2(x))).toBeLessThan(1e-9);
-    for (let x = -60; x < 60; x += 0.37)
-      expect(Math.abs(kernels.exp2(x) / 2 ** x - 1)).toBeLessThan(1e-9);
+    for (let x = -60; x < 60; x += 0.37) expect(Math.abs(kernels.exp2(x) / 2 ** x - 1)).toBeLessThan(1e-9);
   });
 
   it("levels are sum, sum of squares and peak, for any length", () => {

@@ -1,0 +1,78 @@
+import { describe, expect, it } from "vitest";
+import { coarser, overviewByte, overviewBytes } from "../../src/lib/core/audio/overview";
+import { foldDown } from "../../src/lib/core/audio/foldDown";
+import { comparedDocument, equalLoudnessGains } from "../../src/lib/core/render/compare";
+import { clipOf, documentWith } from "./signals";
+
+const levels = (integratedLufs: number, truePeakDbtp: number) => ({ integratedLufs, truePeakDbtp });
+
+describe("comparing at equal loudness", () => {
+  it("raises the quieter one as far as its peak allows and lowers the louder one for the rest", () => {
+    expect(equalLoudnessGains(levels(-30, -20), levels(-18, -1))).toEqual({
+      beforeGainDb: 12,
+      afterGainDb: 0
+    });
+    expect(equalLoudnessGains(levels(-30, -6), levels(-18, -1))).toEqual({
+      beforeGainDb: 5,
+      afterGainDb: -7
+    });
+    expect(equalLoudnessGains(levels(-18, -1), levels(-24, -3))).toEqual({
+      beforeGainDb: -4,
+      afterGainDb: 2
+    });
+  });
+
+  it("changes nothing when one is silent or both are alike", () => {
+    const none = { beforeGainDb: 0, afterGainDb: 0 };
+    expect(equalLoudnessGains(levels(-Infinity, -Infinity), levels(-20, -3))).toEqual(none);
+    expect(equalLoudnessGains(levels(-20, -3), levels(-20, -4))).toEqual(none);
+  });
+
+  it("takes the steps off the compared clip only, and leaves the others as they are", () => {
+    const steps = [{ id: "g", effect: "gain", on: true, params: { gainDb: 6 } }];
+    const doc = documentWith(clipOf("a", 100, { steps }), clipOf("b", 100, { steps }));
+    const compared = comparedDocument(doc, {
+      clipIds: ["clip-a"],
+      listen: "before",
+      beforeGainDb: 3,
+      afterGainDb: 0
+    });
+    expect(compared.tracks[0].clips[0]).toMatchObject({ steps: [], gainDb: 3 });
+    expect(compared.tracks[0].clips[1]).toBe(doc.tracks[0].clips[1]);
+    expect(comparedDocument(doc, null)).toBe(doc);
+  });
+});
+
+describe("folding down to stereo (ITU-R BS.775)", () => {
+  it("puts centre and surrounds 3 dB down on their sides and leaves low-frequency effects out", () => {
+    const h = Math.SQRT1_2;
+    expect(foldDown(1)).toEqual([[1, 1]]);
+    expect(foldDown(6)).toEqual([
+      [1, 0],
+      [0, 1],
+      [h, h],
+      [0, 0],
+      [h, 0],
+      [0, h]
+    ]);
+    for (let channels = 1; channels <= 8; channels++) expect(foldDown(channels)).toHaveLength(channels);
+  });
+});
+
+describe("overviews", () => {
+  it("round outwards, so that nothing audible looks like silence", () => {
+    expect([
+      overviewByte(0),
+      overviewByte(0.001),
+      overviewByte(-0.001),
+      overviewByte(2),
+      overviewByte(-2)
+    ]).toEqual([0, 1, -1, 127, -127]);
+  });
+
+  it("each level holds the least and largest of eight bins of the one before", () => {
+    const fine = Int8Array.from({ length: 40 }, (_, i) => (i % 2 === 0 ? -i : i));
+    expect([...coarser(fine)]).toEqual([-14, 15, -30, 31, -38, 39]);
+    expect(overviewBytes(0, 257)).toBe(4);
+  });
+});

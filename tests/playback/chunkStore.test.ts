@@ -1,0 +1,105 @@
+// The pages' source of samples, with a server that is made up.
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { CHUNK_FRAMES } from "../../src/lib/core/render/chunkCache";
+import { ClipStream } from "../../src/lib/core/render/clipStream";
+import { StereoBlock } from "../../src/lib/core/audio/block";
+import { ChunkStore } from "../../src/lib/playback/chunkStore";
+import type { Clip } from "../../src/lib/core/session/schema";
+import { ArraySource, clipOf, noise, RATE } from "../core/signals";
+
+const sound = noise(100000, 0.25, 5);
+const response = Float32Array.of(0, 0.5, 0, 0.25);
+const recordings: Record<string, Float32Array> = { a: sound, room: response };
+let asked: string[] = [];
+
+function answer(address: string): Response {
+  const [, id, , chunk] = /recordings\/(\w+)\/chunks\/(\d+)\/(\d+)$/.exec(address) ?? [];
+  asked.push(`${id}/${chunk}`);
+  const x = recordings[id];
+  const from = Number(chunk) * CHUNK_FRAMES;
+  if (!x) return Response.json({ error: "There is no such recording." }, { status: 410 });
+  if (from >= x.length) return Response.json({ error: "The recording ends before that." }, { status: 404 });
+  const out = new Float32Array(2 * CHUNK_FRAMES);
+  out.set(x.subarray(from, from + CHUNK_FRAMES));
+  out.set(x.subarray(from, from + CHUNK_FRAMES), CHUNK_FRAMES);
+  return new Response(out.buffer);
+}
+
+beforeEach(() => {
+  asked = [];
+  vi.stubGlobal("fetch", (address: string) => Promise.resolve(answer(address)));
+});
+afterEach(() => vi.unstubAllGlobals());
+
+function played(clip: Clip, source: ConstructorParameters<typeof ClipStream>[1]): Float32Array {
+  const stream = new ClipStream(clip, source, RATE);
+  const block = new StereoBlock(4096);
+  stream.read(block.left.ptr, block.right.ptr, 4096);
+  const out = block.left.f32.slice();
+  stream.release();
+  block.release();
+  return out;
+}
+
+describe("chunk store", () => {
+  it("fetches each chunk once, also when asked twice at the same time", async () => {
+    const store = new ChunkStore(RATE);
+    const range = { recordingId: "a", from: 10, to: CHUNK_FRAMES + 10 };
+    expect(store.hasAll([range])).toBe(false);
+    await Promise.all([store.ensure([range]), store.ensure([range])]);
+    expect(asked.sort()).toEqual(["a/0", "a/1"]);
+    expect(store.hasAll([range])).toBe(true);
+    await expect(store.ensure([{ recordingId: "gone", from: 0, to: 1 }])).rejects.toThrow(
+      "There is no such recording."
+    );
+    store.release();
+  });
+
+  it("prepares a clip whose step learns: it then sounds as it does where all is at hand", async () => {
+    const store = new ChunkStore(RATE);
+    const clip = clipOf("a", 90000, {
+      steps: [
+        { id: "n", effect: "normalize", on: true, params: { target: "peak", levelDb: -2 } },
+        { id: "r", effect: "reverse", on: true, params: {} }
+      ]
+    });
+    expect(store.prepared([clip])).toBe(false);
+    const shares: number[] = [];
+    expect(
+      await store.prepare(
+        [clip],
+        () => true,
+        (share) => shares.push(share)
+      )
+    ).toBe(true);
+    expect(store.prepared([clip])).toBe(true);
+    expect(shares.at(-1)).toBe(1);
+    await store.ensure([{ recordingId: "a", from: 0, to: 90000 }]);
+    expect(played(clip, store)).toEqual(played(clip, new ArraySource({ a: [sound, sound] })));
+    store.release();
+  });
+
+  it("stops learning when it is no longer wanted, and drops what no clip needs any more", async () => {
+    const store = new ChunkStore(RATE);
+    const steps = [{ id: "n", effect: "normalize", on: true, params: {} }];
+    let calls = 0;
+    expect(await store.prepare([clipOf("a", 90000, { steps })], () => ++calls < 2)).toBe(false);
+    expect(store.learnt.size).toBe(0);
+    for (const length of [20000, 30000, 40000])
+      await store.prepare([clipOf("a", length, { steps })], () => true);
+    // Those of now and of just before: the latter may still be fading out.
+    expect(store.learnt.size).toBe(2);
+    store.release();
+  });
+
+  it("loads an impulse response as a whole, without the silence that fills its chunk", async () => {
+    const store = new ChunkStore(RATE);
+    const steps = [{ id: "c", effect: "convolution", on: true, params: { impulse: "room" } }];
+    await store.prepare([clipOf("a", 1000, { steps })], () => true);
+    expect(store.sound("room")?.left).toEqual(response);
+    expect(store.sound("nothing")).toBeUndefined();
+    const off = steps.map((s) => ({ ...s, on: false, params: { impulse: "missing" } }));
+    expect(store.prepared([clipOf("a", 1000, { steps: off })])).toBe(true);
+    store.release();
+  });
+});
