@@ -23,6 +23,15 @@ export function expanderCurve(level: f64, threshold: f64, slope: f64, range: f64
   return Math.max(range, g);
 }
 
+const RUN: usize = 16;
+
+// @ts-ignore: decorator
+@inline function largest16(p: usize): f32 {
+  const a = f32x4.pmax(f32x4.pmax(v128.load(p), v128.load(p, 16)), f32x4.pmax(v128.load(p, 32), v128.load(p, 48)));
+  const b = f32x4.pmax(a, i32x4.shuffle(a, a, 2, 3, 0, 1));
+  return max(f32x4.extract_lane(b, 0), f32x4.extract_lane(b, 1));
+}
+
 export function gate(l: usize, r: usize, n: usize, params: usize, state: usize): void {
   const threshold = load<f64>(params), slope = load<f64>(params, 8), range = load<f64>(params, 16);
   const attack = load<f64>(params, 24), release = load<f64>(params, 32), hold = load<f64>(params, 40);
@@ -43,6 +52,27 @@ export function gate(l: usize, r: usize, n: usize, params: usize, state: usize):
   let k = g == 0 ? 1.0 : fastExp2(g / DB_PER_OCTAVE);
   for (let i: usize = 0; i < n; i++) {
     const o = i << 2;
+    // A run in which nothing passes the level that is held, and nothing can open or close: one target for all of it.
+    if (i + RUN <= n && caught >= <f64>RUN && (!open || held >= closeAt) && <f64>largest16(work + o) < held) {
+      if (held >= openAt) open = true;
+      if (open) stay = hold;
+      caught -= <f64>RUN;
+      let still: f64 = 0;
+      if (!open || knee > 0) {
+        if (held <= shutBelow) still = range;
+        else if (held < flatFrom) still = expanderCurve(fastLog2(held) * DB_PER_OCTAVE, threshold, slope, range, knee);
+      }
+      for (let j: usize = 0; j < RUN; j++) {
+        if (g != still) {
+          g = still + (g - still) * (still > g ? attack : release);
+          if (Math.abs(g - still) < 1e-7) g = still;
+          k = g == 0 ? 1.0 : fastExp2(g / DB_PER_OCTAVE);
+        }
+        store<f32>(work + o + (j << 2), <f32>k);
+      }
+      i += RUN - 1;
+      continue;
+    }
     const a = <f64>load<f32>(work + o);
     if (a >= held) {
       held = a;

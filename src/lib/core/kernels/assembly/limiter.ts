@@ -10,6 +10,12 @@ import { applyGains } from "./gains";
 
 const ONE: f64 = 1073741824.0;
 
+/** Nearest whole number of 0 ≤ x < 2^31: adding this makes it the low bits of a double, without the checks of a conversion. */
+// @ts-ignore: decorator
+@inline function whole(x: f64): i32 {
+  return <i32>reinterpret<i64>(x + 6755399441055744.0);
+}
+
 /** Puts the state of a fresh limiter in place: unity gain everywhere. */
 export function limiterReset(state: usize, capacity: usize, window: i32): void {
   const stride = (capacity + 512) << 2;
@@ -82,12 +88,12 @@ export function limiter(l: usize, r: usize, n: usize, envelope: usize, params: u
     for (let i: usize = 0; i < n; i++) {
       const want = quiet ? 1.0 : <f64>load<f32>(minima + (i << 2));
       if (want == released) {
-        store<i32>(box + past + (i << 2), <i32>(released * ONE));
+        store<i32>(box + past + (i << 2), whole(released * ONE));
         continue;
       }
       released = want < released ? want : want + (released - want) * pole;
       if (1.0 - released < 1e-12) released = 1.0;
-      store<i32>(box + past + (i << 2), <i32>(released * ONE));
+      store<i32>(box + past + (i << 2), whole(released * ONE));
     }
     const scale = 1.0 / (ONE * <f64>window);
     const enter = box + past - (lag << 2), leave = enter - (window << 2), gains = least;
