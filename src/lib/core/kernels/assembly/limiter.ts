@@ -16,6 +16,12 @@ const ONE: f64 = 1073741824.0;
   return <i32>reinterpret<i64>(x + 6755399441055744.0);
 }
 
+/** Moves the last `count` values of a row, which lie before `end` once a block of `bytes` is over, to where the next block finds them. */
+// @ts-ignore: decorator
+@inline function keepLast(end: usize, count: usize, bytes: usize): void {
+  memory.copy(end - (count << 2), end - (count << 2) + bytes, count << 2);
+}
+
 /** Puts the state of a fresh limiter in place: unity gain everywhere. */
 export function limiterReset(state: usize, capacity: usize, window: i32): void {
   const stride = (capacity + 512) << 2;
@@ -104,7 +110,10 @@ export function limiter(l: usize, r: usize, n: usize, envelope: usize, params: u
     }
     applyGains(l, r, fromL, fromR, gains, n);
   }
-  for (let c: usize = 0; c < 4; c++) memory.copy(left + c * stride, left + c * stride + bytes, past);
+  keepLast(left + past, delay, bytes);
+  keepLast(right + past, delay, bytes);
+  keepLast(box + past, lag + window, bytes);
+  keepLast(needed + past, window, bytes);
   if (any) {
     since = 0;
     for (let i = n; i > 0; i--) {
