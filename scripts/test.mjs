@@ -42,6 +42,7 @@ check("types of components", bin("svelte-check"), ["--tsconfig", "./tsconfig.jso
 check("lint", bin("eslint"), ["."]);
 check("layers", bin("depcruise"), ["src", "--config", ".dependency-cruiser.cjs"]);
 check("unused code", bin("knip"), []);
+build();
 runner(
   "unit and server tests",
   bin("vitest"),
@@ -52,7 +53,6 @@ runner(
     failed: r.numFailedTests + r.numFailedTestSuites * (r.numFailedTests === 0 ? 1 : 0)
   })
 );
-build();
 if (missing.length > 0) {
   console.error(`Browser tests cannot run: ${missing.join(", ")} is not installed and could not be.`);
   parts.push({ name: "browser tests", passed: 0, failed: 1 });

@@ -1,0 +1,217 @@
+// The server as a process, over HTTP: what it answers to whom, and what a client cannot reach.
+import { spawn, type ChildProcess } from "node:child_process";
+import http from "node:http";
+import { existsSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { sine } from "../core/signals";
+import { wav16 } from "../core/wavBytes";
+
+const root = path.resolve(import.meta.dirname, "../..");
+const PORT = 4688;
+const base = `http://127.0.0.1:${PORT}`;
+const data = mkdtempSync(path.join(tmpdir(), "wring-http-"));
+let server: ChildProcess | undefined;
+
+async function start(): Promise<void> {
+  // The server is tested as it is built: `npm test` builds first, `npm run unit` takes what there is.
+  if (!existsSync(path.join(root, "build/app/handler.js")))
+    throw new Error("Build the application first: npm run build.");
+  server = spawn(process.execPath, ["server/index.mjs"], {
+    cwd: root,
+    env: {
+      ...process.env,
+      NODE_ENV: "production",
+      PORT: String(PORT),
+      WRING_DATA: data,
+      WRING_LOG: "silent"
+    },
+    stdio: ["ignore", "ignore", "inherit", "ipc"]
+  });
+  await new Promise((resolve) => server?.once("message", resolve));
+}
+
+async function stop(): Promise<void> {
+  const ended = new Promise((resolve) => server?.once("exit", resolve));
+  server?.kill("SIGTERM");
+  await ended;
+}
+
+/** A request with headers that fetch would not send. */
+function raw(
+  method: string,
+  address: string,
+  headers: Record<string, string> = {}
+): Promise<{ status: number; body: string; headers: http.IncomingHttpHeaders }> {
+  return new Promise((resolve, reject) => {
+    const request = http.request(
+      { host: "127.0.0.1", port: PORT, method, path: address, headers },
+      (response) => {
+        let body = "";
+        response.on("data", (part: Buffer) => (body += part.toString()));
+        response.on("end", () =>
+          resolve({ status: response.statusCode ?? 0, body, headers: response.headers })
+        );
+      }
+    );
+    request.on("error", reject);
+    request.end();
+  });
+}
+
+async function post(
+  address: string,
+  body: unknown
+): Promise<{ status: number; value: Record<string, unknown> }> {
+  const answer = await fetch(base + address, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify(body)
+  });
+  return { status: answer.status, value: (await answer.json()) as Record<string, unknown> };
+}
+
+async function upload(projectId: string, name: string, bytes: Uint8Array): Promise<Response> {
+  const encode = (text: string) => Buffer.from(text).toString("base64");
+  const created = await fetch(`${base}/api/uploads`, {
+    method: "POST",
+    headers: {
+      "tus-resumable": "1.0.0",
+      "upload-length": String(bytes.length),
+      "upload-metadata": `filename ${encode(name)},projectId ${encode(projectId)}`
+    }
+  });
+  if (!created.ok) return created;
+  return fetch(new URL(created.headers.get("location") ?? "", `${base}/api/uploads/`), {
+    method: "PATCH",
+    headers: {
+      "tus-resumable": "1.0.0",
+      "upload-offset": "0",
+      "content-type": "application/offset+octet-stream"
+    },
+    body: Buffer.from(bytes)
+  });
+}
+
+async function settled(job: string): Promise<{ state: string; error: string | null }> {
+  for (;;) {
+    const view = (await (await fetch(`${base}/api/jobs/${job}`)).json()) as {
+      state: string;
+      error: string | null;
+    };
+    if (!["queued", "running"].includes(view.state)) return view;
+    await new Promise((resolve) => setTimeout(resolve, 30));
+  }
+}
+
+describe("the server", () => {
+  beforeAll(start, 30000);
+  afterAll(async () => {
+    await stop();
+    rmSync(data, { recursive: true, force: true });
+  });
+
+  it("isolates every answer, pages and files and refusals alike", async () => {
+    for (const address of ["/", "/favicon.svg", "/nothing", "/api/projects"]) {
+      const { headers } = await raw("GET", address);
+      expect(headers["cross-origin-opener-policy"], address).toBe("same-origin");
+      expect(headers["cross-origin-embedder-policy"], address).toBe("require-corp");
+      expect(headers["x-content-type-options"], address).toBe("nosniff");
+    }
+  });
+
+  it.each([
+    ["another host", { host: "wring.example" }],
+    ["another port", { host: "127.0.0.1:1" }],
+    ["another origin", { host: `127.0.0.1:${PORT}`, origin: "http://other.example" }]
+  ])("refuses requests with %s", async (_, headers) => {
+    expect((await raw("GET", "/api/projects", headers)).status).toBe(403);
+    expect((await raw("POST", "/api/projects", headers)).status).toBe(403);
+  });
+
+  it("answers what is not there, or not allowed, with one sentence", async () => {
+    const cases: [string, number][] = [
+      ["/api/projects/none", 404],
+      ["/api/jobs/none", 404],
+      ["/api/recordings/none/chunks/48000/0", 404],
+      ["/api/recordings/none/overview/48000/0?from=0&bins=10", 404]
+    ];
+    for (const [address, status] of cases) {
+      const answer = await fetch(base + address);
+      expect(answer.status, address).toBe(status);
+      expect(((await answer.json()) as { error: string }).error).toMatch(/^[A-Z].*\.$/);
+    }
+    expect((await post("/api/projects", { name: "", sampleRate: 48000 })).value.error).toContain("name");
+    expect((await post("/api/projects", { name: "A", sampleRate: 12345 })).status).toBe(400);
+    expect(
+      (await fetch(`${base}/api/projects`, { method: "POST", body: "{" })).status
+    ).toBeGreaterThanOrEqual(400);
+  });
+
+  it.each([
+    "/api/uploads/../wring.sqlite",
+    "/api/uploads/..%2Fwring.sqlite",
+    "/api/recordings/..%2F..%2Fetc%2Fpasswd/chunks/48000/0",
+    "/../package.json",
+    "/%2e%2e/package.json",
+    "/api/jobs/..%2Fx/file"
+  ])("lets no path reach the file system: %s", async (address) => {
+    for (const method of ["GET", "HEAD", "DELETE"]) {
+      const { status, body } = await raw(method, address, {
+        host: `127.0.0.1:${PORT}`,
+        "tus-resumable": "1.0.0"
+      });
+      expect(status).toBeGreaterThanOrEqual(400);
+      expect(body).not.toContain("SQLite format");
+      expect(body).not.toContain('"name": "wring"');
+    }
+    expect(existsSync(path.join(data, "wring.sqlite"))).toBe(true);
+  });
+
+  it("keeps all over a restart: project, recording, edits, what undo would take back", async () => {
+    const { value } = await post("/api/projects", { name: "Restart", sampleRate: 48000 });
+    const id = String(value.id);
+    const sent = await upload(id, "../../evil name.wav", wav16(sine(440, -12, 24000)));
+    expect(await settled(sent.headers.get("x-job") ?? "")).toMatchObject({ state: "done", error: null });
+    const state = async () =>
+      (await (await fetch(`${base}/api/projects/${id}`)).json()) as Record<string, unknown>;
+    const { revision } = await state();
+    await post(`/api/projects/${id}/edits`, {
+      revision,
+      command: { type: "track.set", trackId: "track-1", gainDb: -4 }
+    });
+    const before = await state();
+    await stop();
+    await start();
+    expect(await state()).toEqual(before);
+    expect(before.undo).toBe("gain of Track 1");
+    const recordings = (before.document as { recordings: { id: string; name: string }[] }).recordings;
+    expect(recordings[0].name).toBe("evil name");
+    const chunk = await fetch(`${base}/api/recordings/${recordings[0].id}/chunks/48000/0`);
+    expect((await chunk.arrayBuffer()).byteLength).toBe(32768 * 8);
+    expect(readdirSync(path.join(data, "uploads"))).toEqual([]);
+  });
+
+  it("refuses bad files one by one and keeps nothing of them", async () => {
+    const { value } = await post("/api/projects", { name: "Bad files", sampleRate: 48000 });
+    const id = String(value.id);
+    const good = wav16(sine(300, -10, 4800));
+    const bad: [string, Uint8Array, RegExp][] = [
+      ["text.wav", new TextEncoder().encode("hello, this is no sound at all"), /"text\.wav" .*not a WAV/],
+      ["short.wav", good.subarray(0, 2000), /"short\.wav" .*truncated/]
+    ];
+    for (const [name, bytes, why] of bad) {
+      const sent = await upload(id, name, bytes);
+      const { state, error } = await settled(sent.headers.get("x-job") ?? "");
+      expect(state).toBe("failed");
+      expect(error).toMatch(why);
+    }
+    expect((await upload(id, "empty.wav", new Uint8Array(0))).status).toBe(422);
+    const project = (await (await fetch(`${base}/api/projects/${id}`)).json()) as {
+      document: { recordings: unknown[] };
+    };
+    expect(project.document.recordings).toEqual([]);
+    expect(readdirSync(path.join(data, "uploads"))).toEqual([]);
+  });
+});
