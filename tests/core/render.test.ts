@@ -256,6 +256,28 @@ describe("render", () => {
     expect(play(withRender(more))).toEqual(play(more));
   });
 
+  it("waits in a measured tail for the next echo, and ends soon after the last", () => {
+    const click = new Float32Array(RATE * 4);
+    click[100] = 0.5;
+    const clicks = new ArraySource({ c: [click, click] });
+    const echoes = { timeMs: 700, feedbackPercent: 10, dampingHz: 20000, mixPercent: 50 };
+    const clip = clipOf("c", 4800, { steps: [{ id: "d", effect: "delay", on: true, params: echoes }] });
+    const heard: number[] = [];
+    let frames = 0;
+    renderClip(
+      { clip, sampleRate: RATE, recordingFrames: RATE * 4, handleFrames: 0, tailFrames: "auto" },
+      clicks,
+      (l, _r, n) => {
+        const block = new Float32Array(memory(), l, n);
+        block.forEach((x, i) => x !== 0 && heard.push(frames + i));
+        frames += n;
+      }
+    );
+    // 0.25, then each echo 20 dB weaker: the fifth lies at -92 dB and is the first that does not count.
+    expect(heard.slice(0, 5)).toEqual([100, 33700, 67300, 100900, 134500]);
+    expect(frames / RATE).toBeLessThan(134500 / RATE + 1);
+  });
+
   it("ends a measured tail soon after silence, a fixed one on time", () => {
     const end = clipOf("a", RATE, { offset: 3 * RATE, steps });
     expect(rendered(end, 0, 4800).render.frames).toBe(RATE + 4800);

@@ -17,6 +17,8 @@ export interface ChainTiming {
   readonly settle: number;
   /** Frames that sound on after the input has ended. */
   readonly tail: number;
+  /** Longest silence inside that tail. */
+  readonly gap: number;
 }
 
 /** Timing of a chain: the sums over its steps that are on. */
@@ -24,6 +26,7 @@ export function chainTiming(steps: readonly StepSpec[], sampleRate: number): Cha
   let latency = 0;
   let settle = 0;
   let tail = 0;
+  let gap = 0;
   for (const step of steps) {
     if (!step.on) continue;
     const effect = effectOf(step.effect);
@@ -31,8 +34,9 @@ export function chainTiming(steps: readonly StepSpec[], sampleRate: number): Cha
     latency += effect.latency(sampleRate);
     settle += effect.settle(params, sampleRate);
     tail += effect.tail?.(params, sampleRate) ?? 0;
+    gap += effect.gap?.(params, sampleRate) ?? 0;
   }
-  return { latency, settle, tail };
+  return { latency, settle, tail, gap };
 }
 
 /** Where a chain begins in a clip, what its steps learnt (by index), and the recordings they may ask for. */

@@ -94,6 +94,8 @@ export const convolution: EffectDescription = {
   latency: () => CONVOLVER_LATENCY,
   settle: (params, sampleRate) => Math.ceil(num(params, "lengthS") * sampleRate) + 2 * CONVOLVER_LATENCY,
   tail: (params, sampleRate) => Math.ceil(num(params, "lengthS") * sampleRate),
+  // A recorded response may begin late, or hold single reflections.
+  gap: (params, sampleRate) => Math.ceil(Math.min(0.5, num(params, "lengthS")) * sampleRate),
   widens: (params) => num(params, "mixPercent") > 0,
   create: (params, sampleRate, place) =>
     withMix(processor(params, sampleRate, place), CONVOLVER_LATENCY, num(params, "mixPercent"))

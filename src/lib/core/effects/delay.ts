@@ -96,6 +96,7 @@ export const delay: EffectDescription = {
   latency: () => 0,
   settle: (params, sampleRate) => Math.ceil(echoes(params, 120) * delaySeconds(params) * sampleRate),
   tail: (params, sampleRate) => Math.ceil(echoes(params, 90) * delaySeconds(params) * sampleRate),
+  gap: (params, sampleRate) => Math.ceil(delaySeconds(params) * sampleRate),
   widens: (params) => isOn(params, "pingPong"),
   create: (params, sampleRate) => withMix(new Delay(params, sampleRate), 0, num(params, "mixPercent"))
 };

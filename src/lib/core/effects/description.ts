@@ -124,6 +124,8 @@ export interface EffectDescription {
   settle(params: Params, sampleRate: number): number;
   /** Frames that sound on after the input has ended, until they are 90 dB down; 0 when left out. */
   tail?(params: Params, sampleRate: number): number;
+  /** Longest silence inside the tail, in frames: echoes lie that far apart; 0 when left out. */
+  gap?(params: Params, sampleRate: number): number;
   /** Whether equal channels may come out different. */
   widens?(params: Params): boolean;
   /** For effects that need all of their input first: the learner; undefined when these parameters need none. */

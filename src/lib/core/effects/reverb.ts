@@ -184,6 +184,7 @@ export const reverb: EffectDescription = {
   latency: () => 0,
   settle: (params, sampleRate) => Math.ceil((num(params, "decayS") * 2 + 0.5) * sampleRate),
   tail: (params, sampleRate) => Math.ceil((num(params, "decayS") * 1.5 + 0.4) * sampleRate),
+  gap: (params, sampleRate) => Math.ceil((num(params, "preDelayMs") / 1000 + 0.1) * sampleRate),
   widens: (params) => num(params, "widthPercent") > 0 && num(params, "mixPercent") > 0,
   create: (params, sampleRate) => withMix(new Reverb(params, sampleRate), 0, num(params, "mixPercent"))
 };

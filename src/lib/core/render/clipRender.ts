@@ -11,7 +11,6 @@ import type { Source } from "./source";
 const JOIN_SECONDS = 0.005;
 const TAIL_FLOOR_DB = -90;
 const TAIL_QUIET_SECONDS = 0.1;
-const TAIL_LONGEST_GAP_SECONDS = 2;
 const TAIL_MAX_SECONDS = 30;
 
 export interface ClipRenderOptions {
@@ -21,7 +20,7 @@ export interface ClipRenderOptions {
   readonly recordingFrames: number;
   /** Frames kept on both sides, as far as the recording has them. */
   readonly handleFrames: number;
-  /** Frames after the handle with the chain ringing, or "auto": until 100 ms (with echoes up to 2 s) stay under -90 dBFS, 30 s at most. */
+  /** Frames after the handle with the chain ringing, or "auto": until 100 ms, and the time between echoes, stay under -90 dBFS; 30 s at most. */
   readonly tailFrames: number | "auto";
 }
 
@@ -103,7 +102,7 @@ export function renderClip(
     main.release();
     const have = frameAt(bare, source, sampleRate, clip.length - 1, { after });
     const stream = new ClipStream(bare, source, sampleRate, clip.length, { shaped: false, after });
-    const tail = new Tail(options.tailFrames, sampleRate, chainTiming(clip.steps, sampleRate).tail);
+    const tail = new Tail(options.tailFrames, sampleRate, chainTiming(clip.steps, sampleRate).gap);
     let at = 0;
     while (at < after || !tail.over) {
       const n = at < after ? Math.min(BLOCK, after - at) : tail.next();
@@ -145,12 +144,11 @@ class Tail {
   readonly #auto: boolean;
   readonly #enough: number;
 
-  /** @param rings frames that the chain says it sounds on: echoes may lie that far apart */
-  constructor(frames: number | "auto", sampleRate: number, rings: number) {
+  /** @param gap longest silence that the chain may leave between echoes */
+  constructor(frames: number | "auto", sampleRate: number, gap: number) {
     this.#auto = frames === "auto";
     this.#left = frames === "auto" ? Math.round(TAIL_MAX_SECONDS * sampleRate) : frames;
-    const wait = Math.min(rings, Math.round(TAIL_LONGEST_GAP_SECONDS * sampleRate));
-    this.#enough = Math.max(wait, Math.round(TAIL_QUIET_SECONDS * sampleRate));
+    this.#enough = gap + Math.round(TAIL_QUIET_SECONDS * sampleRate);
   }
 
   get over(): boolean {
