@@ -1,7 +1,7 @@
 // Puts the demo into the data folder of the environment: sounds, project, renders, presets.
 import { mkdirSync, rmSync } from "node:fs";
 import path from "node:path";
-import { Resampler } from "$lib/core/audio/resampler";
+import { resampled } from "$lib/core/audio/resampler";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { applyCommand } from "$lib/core/session/apply";
 import type { Document, Recording } from "$lib/core/session/schema";
@@ -32,13 +32,7 @@ function readMono(name: string): { samples: Mono; rate: number } {
 
 function atDemoRate(name: string): Mono {
   const { samples, rate } = readMono(name);
-  const resampler = new Resampler(rate, RATE);
-  const out: number[] = [];
-  const take = (made: Float32Array) => out.push(...made);
-  resampler.push(samples, take);
-  resampler.end(take);
-  resampler.release();
-  return Float32Array.from(out);
+  return resampled([samples], rate, RATE)[0] as Mono;
 }
 
 function writeWav(channels: readonly Mono[], rate: number): string {

@@ -23,10 +23,10 @@ export function recorded(name: string, rate?: number): Recorded {
   decodeSamples(layout.kind, raw.ptr, layout.frames, layout.channels, planar.ptr, stride);
   const channel = (c: number) =>
     resampled(
-      planar.f32.slice(c * layout.frames, (c + 1) * layout.frames),
+      [planar.f32.slice(c * layout.frames, (c + 1) * layout.frames)],
       layout.sampleRate,
       rate ?? layout.sampleRate
-    );
+    )[0];
   const left = channel(0);
   const right = layout.channels > 1 ? channel(1) : left;
   raw.release();

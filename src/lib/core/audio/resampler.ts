@@ -27,7 +27,7 @@ function ratioOf(from: number, to: number): Ratio {
   const phases = exact ? to / d : MAX_PHASES;
   const step = exact ? from / d : Math.round((from / to) * MAX_PHASES);
   // Going down, the filter gets longer in proportion, so that it stays as steep.
-  const taps = Math.min(4096, Math.ceil((TAPS * Math.max(1, from / to)) / 4) * 4);
+  const taps = Math.min(4096, Math.ceil((TAPS * Math.max(1, from / to)) / 8) * 8);
   return { phases, step, taps };
 }
 
@@ -74,45 +74,54 @@ export function resampledLength(n: number, from: number, to: number): number {
   return Math.round((n * to) / from);
 }
 
-/** Resamples one channel of known length, chunk by chunk. Output frame k lies at k × from / to of the input: no delay. */
+/** Takes what was made of two channels; the views are valid during the call only. */
+export type Made = (left: Float32Array, right: Float32Array) => void;
+
+/** Resamples two channels of known length, chunk by chunk. Output frame k lies at k × from / to of the input: no delay. */
 export class Resampler {
   readonly #ratio: Ratio;
   readonly #table: Buffer;
-  readonly #input: Buffer;
-  readonly #output: Buffer;
+  readonly #inputs: readonly [Buffer, Buffer];
+  readonly #outputs: readonly [Buffer, Buffer];
   readonly #cursor = new Buffer(8);
-  readonly #room: number;
   #have: number;
 
   constructor(from: number, to: number) {
     this.#ratio = ratioOf(from, to);
     this.#table = tableOf(from, to, this.#ratio);
-    this.#room = CHUNK + 2 * this.#ratio.taps;
-    this.#input = new Buffer(this.#room * 4);
-    this.#output = new Buffer((Math.ceil((this.#room * to) / from) + 8) * 4);
+    const room = CHUNK + 2 * this.#ratio.taps;
+    const made = Math.ceil((room * to) / from) + 8;
+    this.#inputs = [new Buffer(room * 4), new Buffer(room * 4)];
+    this.#outputs = [new Buffer(made * 4), new Buffer(made * 4)];
     this.#have = this.#ratio.taps / 2 - 1;
   }
 
-  /** Takes samples (any number) and hands on what can be made of them. The view is valid during the call only. */
-  push(samples: Float32Array, out: (made: Float32Array) => void): void {
-    for (let at = 0; at < samples.length; at += CHUNK) this.#chunk(samples.subarray(at, at + CHUNK), out);
+  /** Takes samples (any number, as many of both channels) and hands on what can be made of them. */
+  push(left: Float32Array, right: Float32Array, out: Made): void {
+    for (let at = 0; at < left.length; at += CHUNK)
+      this.#chunk(left.subarray(at, at + CHUNK), right.subarray(at, at + CHUNK), out);
   }
 
   /** Hands on what is left after the last sample. */
-  end(out: (made: Float32Array) => void): void {
-    this.push(new Float32Array(this.#ratio.taps / 2 + 1), out);
+  end(out: Made): void {
+    const rest = new Float32Array(this.#ratio.taps / 2 + 1);
+    this.push(rest, rest, out);
   }
 
-  #chunk(samples: Float32Array, out: (made: Float32Array) => void): void {
+  #chunk(left: Float32Array, right: Float32Array, out: Made): void {
     const { taps, phases, step } = this.#ratio;
-    this.#input.f32.set(samples, this.#have);
-    this.#have += samples.length;
-    const wanted = this.#output.bytes >> 2;
-    const made = kernels.resample(
-      this.#input.ptr,
+    const [inL, inR] = this.#inputs;
+    const [outL, outR] = this.#outputs;
+    inL.f32.set(left, this.#have);
+    inR.f32.set(right, this.#have);
+    this.#have += left.length;
+    const made = kernels.resamplePair(
+      inL.ptr,
+      inR.ptr,
       this.#have,
-      this.#output.ptr,
-      wanted,
+      outL.ptr,
+      outR.ptr,
+      outL.bytes >> 2,
       this.#table.ptr,
       taps,
       phases,
@@ -120,28 +129,30 @@ export class Resampler {
       this.#cursor.ptr
     );
     const used = Math.min(this.#cursor.i32[0], this.#have);
-    this.#input.f32.copyWithin(0, used, this.#have);
+    for (const input of this.#inputs) input.f32.copyWithin(0, used, this.#have);
     this.#have -= used;
     this.#cursor.i32[0] -= used;
-    if (made > 0) out(this.#output.f32.subarray(0, made));
+    if (made > 0) out(outL.f32.subarray(0, made), outR.f32.subarray(0, made));
   }
 
   release(): void {
-    for (const b of [this.#input, this.#output, this.#cursor]) b.release();
+    for (const b of [...this.#inputs, ...this.#outputs, this.#cursor]) b.release();
   }
 }
 
-/** A whole channel at another rate. */
-export function resampled(x: Float32Array, from: number, to: number): Float32Array {
-  if (from === to) return x;
-  const out = new Float32Array(resampledLength(x.length, from, to));
+/** Whole channels at another rate, one or two. */
+export function resampled(channels: readonly Float32Array[], from: number, to: number): Float32Array[] {
+  if (from === to) return [...channels];
+  const length = resampledLength(channels[0].length, from, to);
+  const out = channels.map(() => new Float32Array(length));
   const resampler = new Resampler(from, to);
   let at = 0;
-  const take = (made: Float32Array) => {
-    out.set(made.subarray(0, out.length - at), at);
-    at = Math.min(out.length, at + made.length);
+  const take: Made = (left, right) => {
+    const n = Math.min(left.length, length - at);
+    [left, right].slice(0, out.length).forEach((made, c) => out[c].set(made.subarray(0, n), at));
+    at += n;
   };
-  resampler.push(x, take);
+  resampler.push(channels[0], channels[channels.length - 1], take);
   resampler.end(take);
   resampler.release();
   return out;

@@ -158,10 +158,12 @@ export interface Kernels {
   reverse(p: number, n: number): void;
   log2(x: number): number;
   exp2(x: number): number;
-  resample(
-    src: number,
+  resamplePair(
+    srcL: number,
+    srcR: number,
     available: number,
-    dst: number,
+    dstL: number,
+    dstR: number,
     wanted: number,
     table: number,
     taps: number,

@@ -65,10 +65,9 @@ function wholeSound(path: string, sampleRate: number): Samples {
   // As pages have it: without silence at the end.
   let end = frames;
   while (end > 1 && left[end - 1] === 0 && right[end - 1] === 0) end--;
-  return {
-    left: resampled(left.slice(0, end), layout.sampleRate, sampleRate),
-    right: resampled(right.slice(0, end), layout.sampleRate, sampleRate)
-  };
+  const pair = [left.slice(0, end), right.slice(0, end)];
+  const [l, r] = resampled(pair, layout.sampleRate, sampleRate);
+  return { left: l, right: r };
 }
 
 /** A source that reads files as they are needed. Close it when done. */

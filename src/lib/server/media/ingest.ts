@@ -2,7 +2,7 @@
 import { createHash } from "node:crypto";
 import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readSync, renameSync, rmSync } from "node:fs";
 import path from "node:path";
-import { Resampler, resampledLength } from "$lib/core/audio/resampler";
+import { Resampler, resampledLength, type Made } from "$lib/core/audio/resampler";
 import { FileFault } from "$lib/core/formats/fault";
 import type { WavLayout } from "$lib/core/formats/wavReader";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
@@ -81,38 +81,38 @@ export function conform(
   const length = resampledLength(frames, from, sampleRate);
   const part = path.join(scratch, `${hash}.${sampleRate}.wav`);
   const writer = new WavWriter(part, "float32", channels, sampleRate, false);
-  const resamplers = Array.from({ length: channels }, () => new Resampler(from, sampleRate));
+  // Channels go through in pairs; the last of an odd number goes with itself.
+  const pairs = Array.from({ length: Math.ceil(channels / 2) }, (_, i) => ({
+    resampler: new Resampler(from, sampleRate),
+    left: 2 * i,
+    right: Math.min(channels - 1, 2 * i + 1)
+  }));
   const room = Math.ceil((BLOCK_FRAMES * sampleRate) / from) + 8192;
   const out = new KernelBuffer(room * 4 * channels);
   let written = 0;
-  const emit = (made: number[]) => {
-    const n = Math.min(made[0], length - written);
+  /** Lets every pair work and writes what they made: all make as many frames. */
+  const round = (work: (pair: (typeof pairs)[number], take: Made) => void) => {
+    let made = 0;
+    for (const pair of pairs) {
+      let filled = 0;
+      work(pair, (left, right) => {
+        out.f32.set(left, pair.left * room + filled);
+        out.f32.set(right, pair.right * room + filled);
+        filled += left.length;
+      });
+      made = filled;
+    }
+    const n = Math.min(made, length - written);
     writer.write(out.ptr, room * 4, n);
     written += n;
   };
   eachBlock(source, (planar, stride, n, at) => {
-    const made = resamplers.map((resampler, c) => {
-      let filled = 0;
-      resampler.push(planar.f32.slice((c * stride) / 4, (c * stride) / 4 + n), (y) => {
-        out.f32.set(y, c * room + filled);
-        filled += y.length;
-      });
-      return filled;
-    });
-    emit(made);
+    const channel = (c: number) => planar.f32.slice((c * stride) / 4, (c * stride) / 4 + n);
+    round(({ resampler, left, right }, take) => resampler.push(channel(left), channel(right), take));
     tick((at + n) / frames);
   });
-  emit(
-    resamplers.map((resampler, c) => {
-      let filled = 0;
-      resampler.end((y) => {
-        out.f32.set(y, c * room + filled);
-        filled += y.length;
-      });
-      resampler.release();
-      return filled;
-    })
-  );
+  round(({ resampler }, take) => resampler.end(take));
+  for (const { resampler } of pairs) resampler.release();
   out.release();
   source.close();
   writer.finish();

@@ -1,29 +1,31 @@
+// @ts-ignore: decorator
+@inline function across(x: v128): f32 {
+  const y = f32x4.add(x, i32x4.shuffle(x, x, 2, 3, 0, 1));
+  return f32x4.extract_lane(y, 0) + f32x4.extract_lane(y, 1);
+}
+
 /**
- * Polyphase FIR. For each output: dot(src[position ...], table[phase]) with `taps` taps (a multiple of 4); then phase += step;
- * position += whole steps. Returns the number of outputs made (stops when `available` inputs are used up).
+ * Polyphase FIR of two channels, which share the coefficients' loads. For each output: dot(src[position ...], table[phase]) with `taps` taps
+ * (a multiple of 8); then phase += step; position += whole steps. Returns the number of outputs made (stops when `available` inputs are used up).
  * table: phases × taps f32. cursor: i32 position, i32 phase (both updated).
  */
-export function resample(src: usize, available: i32, dst: usize, wanted: i32, table: usize, taps: i32, phases: i32, step: i32, cursor: usize): i32 {
+export function resamplePair(srcL: usize, srcR: usize, available: i32, dstL: usize, dstR: usize, wanted: i32, table: usize, taps: i32, phases: i32, step: i32, cursor: usize): i32 {
   let position = load<i32>(cursor), phase = load<i32>(cursor, 4);
   let made = 0;
+  const end = <usize>taps << 2;
   while (made < wanted && position + taps <= available) {
     const row = table + <usize>(phase * taps) * 4;
-    const from = src + (<usize>position << 2);
+    const l = srcL + (<usize>position << 2), r = srcR + (<usize>position << 2);
     let a = f32x4.splat(0), b = f32x4.splat(0), c = f32x4.splat(0), d = f32x4.splat(0);
-    let k: usize = 0;
-    const end = <usize>taps << 2;
-    for (; k + 64 <= end; k += 64) {
-      a = f32x4.add(a, f32x4.mul(v128.load(from + k), v128.load(row + k)));
-      b = f32x4.add(b, f32x4.mul(v128.load(from + k, 16), v128.load(row + k, 16)));
-      c = f32x4.add(c, f32x4.mul(v128.load(from + k, 32), v128.load(row + k, 32)));
-      d = f32x4.add(d, f32x4.mul(v128.load(from + k, 48), v128.load(row + k, 48)));
+    for (let k: usize = 0; k < end; k += 32) {
+      const x = v128.load(row + k), y = v128.load(row + k, 16);
+      a = f32x4.add(a, f32x4.mul(v128.load(l + k), x));
+      b = f32x4.add(b, f32x4.mul(v128.load(r + k), x));
+      c = f32x4.add(c, f32x4.mul(v128.load(l + k, 16), y));
+      d = f32x4.add(d, f32x4.mul(v128.load(r + k, 16), y));
     }
-    for (; k < end; k += 16) a = f32x4.add(a, f32x4.mul(v128.load(from + k), v128.load(row + k)));
-    a = f32x4.add(f32x4.add(a, b), f32x4.add(c, d));
-    store<f32>(
-      dst + (<usize>made << 2),
-      f32x4.extract_lane(a, 0) + f32x4.extract_lane(a, 1) + (f32x4.extract_lane(a, 2) + f32x4.extract_lane(a, 3)),
-    );
+    store<f32>(dstL + (<usize>made << 2), across(f32x4.add(a, c)));
+    store<f32>(dstR + (<usize>made << 2), across(f32x4.add(b, d)));
     made++;
     // By subtraction: a division would take as long as half the taps.
     phase += step;
