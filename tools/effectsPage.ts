@@ -1,4 +1,5 @@
 import type { EffectDescription, Param } from "../src/lib/core/effects/description";
+import { mustLearn } from "../src/lib/core/effects/learning";
 import { effects } from "../src/lib/core/effects/registry";
 import { captionOf } from "./pictures";
 
@@ -33,11 +34,7 @@ function timing(effect: EffectDescription): string {
   const params = Object.fromEntries(effect.params.map((p) => [p.id, p.default]));
   const frames = effect.latency(RATE);
   const tail = (effect.tail?.(params, RATE) ?? 0) / RATE;
-  const learns =
-    effect.learn?.(params, RATE, {
-      frames: 0,
-      keep: () => ({ append: () => undefined, read: () => undefined, release: () => undefined })
-    }) !== undefined;
+  const learns = mustLearn({ effect: effect.id, on: true, params });
   return [
     `Latency ${frames} frames at 48 kHz, compensated`,
     tail > 0 ? `rings on for ${tail.toFixed(1)} s by default` : "",

@@ -1,7 +1,8 @@
 // Renders the mix ahead of the output, a little at a time, so that a change is heard at once.
 import { BLOCK, StereoBlock } from "$lib/core/audio/block";
 import { Meter } from "$lib/core/measure/meter";
-import type { Clip, Document } from "$lib/core/session/schema";
+import { heard } from "$lib/core/render/mix";
+import type { Document } from "$lib/core/session/schema";
 import { ChunkStore } from "./chunkStore";
 import { Producer, type Loop } from "./producer";
 import type { FromEngine, ToEngine } from "./protocol";
@@ -51,16 +52,9 @@ async function ready(now: Producer): Promise<boolean> {
   return true;
 }
 
-function heardClips(doc: Document): Clip[] {
-  const solo = doc.tracks.some((t) => t.solo);
-  return doc.tracks
-    .filter((t) => !t.muted && (!solo || t.solo))
-    .flatMap((t) => t.clips.filter((clip) => !clip.muted));
-}
-
 /** Brings about what the steps of a document's clips need before they can sound. False when it is no longer wanted. */
 async function prepareClips(doc: Document, wanted: () => boolean): Promise<boolean> {
-  const clips = heardClips(doc);
+  const clips = heard(doc).map(({ clip }) => clip);
   if (store.prepared(clips)) return wanted();
   try {
     return await store.prepare(clips, wanted, (share) => send({ type: "preparing", share }));

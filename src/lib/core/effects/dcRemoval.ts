@@ -38,8 +38,8 @@ export const dcRemoval: EffectDescription = {
   latency: () => 0,
   settle: (params, sampleRate) =>
     choice(params, "method") === "mean" ? 0 : settleFrames(sections(params, sampleRate)),
-  learn(params) {
-    if (choice(params, "method") !== "mean") return undefined;
+  learns: (params) => choice(params, "method") === "mean",
+  learn() {
     let left = 0;
     let right = 0;
     let frames = 0;

@@ -128,8 +128,10 @@ export interface EffectDescription {
   gap?(params: Params, sampleRate: number): number;
   /** Whether equal channels may come out different. */
   widens?(params: Params): boolean;
-  /** For effects that need all of their input first: the learner; undefined when these parameters need none. */
-  learn?(params: Params, sampleRate: number, place: LearnPlace): Learner | undefined;
+  /** For effects that need all of their input first: makes what hears it. */
+  learn?(params: Params, sampleRate: number, place: LearnPlace): Learner;
+  /** Whether an effect with `learn` has something to learn with these parameters; always when left out. */
+  learns?(params: Params): boolean;
   /** @throws nothing: parameters have been checked by `completeParams`. */
   create(params: Params, sampleRate: number, place: Place): Processor;
 }

@@ -59,8 +59,8 @@ export const humRemoval: EffectDescription = {
   },
   latency: () => 0,
   settle: (params, sampleRate) => settleFrames(humSections(params, 50, sampleRate)),
-  learn(params, sampleRate, { frames }) {
-    if (choice(params, "mains") !== "find") return undefined;
+  learns: (params) => choice(params, "mains") === "find",
+  learn(_params, sampleRate, { frames }) {
     const finder = new HumFinder(sampleRate, frames);
     return {
       push: (l, r, n) => finder.push(l, r, n),

@@ -3,7 +3,7 @@ import { BLOCK, StereoBlock } from "../audio/block";
 import { MemoryKeep } from "../audio/keep";
 import { kernels } from "../kernels/instance";
 import { Chain, type StepSpec } from "./chain";
-import type { EffectDescription, Keep, Learner, Learnt, Place } from "./description";
+import type { Keep, Learner, Learnt, Place } from "./description";
 import { completeParams, effectOf } from "./registry";
 
 /** The clip that is learnt from. */
@@ -18,27 +18,20 @@ export interface Lesson {
   keep?(): Keep;
 }
 
+/** Whether a step is on and has something to learn. */
+export function mustLearn(step: StepSpec): boolean {
+  const effect = effectOf(step.effect);
+  if (!step.on || !effect.learn) return false;
+  return effect.learns?.(completeParams(effect, step.params)) ?? true;
+}
+
 function learnerOf(lesson: Lesson, index: number): Learner | undefined {
   const step = lesson.steps[index];
-  if (!step.on) return undefined;
-  const effect: EffectDescription = effectOf(step.effect);
+  if (!mustLearn(step)) return undefined;
+  const effect = effectOf(step.effect);
   return effect.learn?.(completeParams(effect, step.params), lesson.sampleRate, {
     frames: lesson.frames,
     keep: () => lesson.keep?.() ?? new MemoryKeep()
-  });
-}
-
-/** Whether any step that is on has something to learn. */
-export function mustLearn(steps: readonly StepSpec[], sampleRate: number): boolean {
-  return steps.some((step) => {
-    if (!step.on) return false;
-    const effect = effectOf(step.effect);
-    const learner = effect.learn?.(completeParams(effect, step.params), sampleRate, {
-      frames: 0,
-      keep: () => new MemoryKeep()
-    });
-    learner?.release();
-    return learner !== undefined;
   });
 }
 

@@ -224,8 +224,8 @@ export const noiseReduction: EffectDescription = {
     `-${formatDb(num(params, "reductionDb"))} dB, ${choice(params, "source") === "carried" ? "carried profile" : "learns"}`,
   latency,
   settle: (_params, sampleRate) => 4 * latency(sampleRate),
-  learn(params, sampleRate) {
-    if (choice(params, "source") === "carried" && params.profile !== "") return undefined;
+  learns: (params) => choice(params, "source") !== "carried" || params.profile === "",
+  learn(_params, sampleRate) {
     const learner = new NoiseLearner(sampleRate, true);
     return {
       push: (l, r, n) => learner.push(l, r, n),

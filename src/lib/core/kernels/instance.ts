@@ -98,15 +98,6 @@ export interface Kernels {
   fft(xr: number, xi: number, yr: number, yi: number, n: number, table: number): void;
   multiply(dst: number, a: number, b: number, n: number): void;
   multiplyAdd(dst: number, a: number, b: number, n: number): void;
-  complexMultiplyAdd(
-    accR: number,
-    accI: number,
-    ar: number,
-    ai: number,
-    br: number,
-    bi: number,
-    n: number
-  ): void;
   splitPair(zr: number, zi: number, n: number, lr: number, li: number, rr: number, ri: number): void;
   joinPair(zr: number, zi: number, n: number, lr: number, li: number, rr: number, ri: number): void;
   convolvePartitions(

@@ -18,9 +18,9 @@ const NOTHING: readonly (Learnt | undefined)[] = [];
 /** Names all that the learning of a clip depends on; undefined when there is nothing to learn. */
 export function lessonKey(treated: Treated, sampleRate: number): string | undefined {
   const { recordingId, offset, length, steps } = treated;
-  if (!mustLearn(steps, sampleRate)) return undefined;
   let last = steps.length;
-  while (last > 0 && !mustLearn(steps.slice(last - 1, last), sampleRate)) last--;
+  while (last > 0 && !mustLearn(steps[last - 1])) last--;
+  if (last === 0) return undefined;
   const recipe = steps.slice(0, last).map(({ effect, on, params }) => ({ effect, on, params }));
   return JSON.stringify([recordingId, offset, length, sampleRate, recipe]);
 }

@@ -16,7 +16,7 @@ export function trackGains(track: Pick<Track, "gainDb" | "pan">): [left: number,
 }
 
 /** The clips that are heard, with their tracks' gains: mute and solo applied. */
-function heard(doc: Document): { clip: Clip; left: number; right: number }[] {
+export function heard(doc: Document): { clip: Clip; left: number; right: number }[] {
   const solo = doc.tracks.some((t) => t.solo);
   const out: { clip: Clip; left: number; right: number }[] = [];
   for (const track of doc.tracks) {

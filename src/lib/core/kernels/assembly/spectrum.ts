@@ -11,15 +11,6 @@ export function multiplyAdd(dst: usize, a: usize, b: usize, n: usize): void {
     v128.store(dst + o, f32x4.add(v128.load(dst + o), f32x4.mul(v128.load(a + o), v128.load(b + o))));
 }
 
-/** Complex acc += a × b. */
-export function complexMultiplyAdd(accR: usize, accI: usize, ar: usize, ai: usize, br: usize, bi: usize, n: usize): void {
-  for (let o: usize = 0; o < n << 2; o += 16) {
-    const xr = v128.load(ar + o), xi = v128.load(ai + o), yr = v128.load(br + o), yi = v128.load(bi + o);
-    v128.store(accR + o, f32x4.add(v128.load(accR + o), f32x4.sub(f32x4.mul(xr, yr), f32x4.mul(xi, yi))));
-    v128.store(accI + o, f32x4.add(v128.load(accI + o), f32x4.add(f32x4.mul(xr, yi), f32x4.mul(xi, yr))));
-  }
-}
-
 // Four values in the opposite order: bins n - k … n - k - 3.
 // @ts-ignore: decorator
 @inline function back(p: usize): v128 {
