@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { recorded } from "./recorded";
 import { amplitudeAt, dB, peakOf, rmsOf } from "./analysis";
 import { noise, RATE, sine, step, throughChain } from "./signals";
 
@@ -98,15 +99,44 @@ describe("chorus and flanger", () => {
     expect(Math.abs(crossings / seconds - rateHz)).toBeLessThan(0.4);
   });
 
-  it("reads between samples with an error below -80 dB at 10 kHz and 44.1 kHz", () => {
-    const rate = 44100;
+  it.each([
+    [20, 44100, -100],
+    [1000, 44100, -90],
+    [6000, 44100, -84],
+    [10000, 44100, -84],
+    [10000, 48000, -84],
+    [12000, 44100, -82]
+  ])("reads between samples at %i Hz and a rate of %i Hz with an error below %f dB", (hertz, rate, most) => {
     for (const delayMs of [2.003, 2.01, 3.3333, 5.017]) {
       const params = { voices: 1, delayMs, depthMs: 0, mixPercent: 100 };
-      const wave = sine(10000, 0, rate / 2, rate);
+      const wave = sine(hertz, 0, rate / 2, rate);
       const [out] = throughChain([step("chorus", params)], wave, wave, rate);
-      const ideal = sine(10000, 0, rate / 2, rate, (-2 * Math.PI * 10000 * delayMs) / 1000);
+      const ideal = sine(hertz, 0, rate / 2, rate, (-2 * Math.PI * hertz * delayMs) / 1000);
       const error = out.map((x, i) => x - ideal[i]);
-      expect(dB(rmsOf(error, 2000) / rmsOf(ideal, 2000))).toBeLessThan(-80);
+      expect(dB(rmsOf(error, 2000) / rmsOf(ideal, 2000))).toBeLessThan(most);
+    }
+  });
+
+  it.each([
+    [3, 0.6, 10000],
+    [3, 10, 6000],
+    // Up to 1.26 samples a sample: the pitch falls until it turns over.
+    [20, 10, 3000]
+  ])("moves by %f ms at %f Hz as a delay of a sine's own formula does", (depthMs, rateHz, hertz) => {
+    const params = { voices: 1, delayMs: 20, depthMs, rateHz, spreadDegrees: 0, mixPercent: 100 };
+    const [out] = throughChain([step("chorus", params)], sine(hertz, 0, RATE));
+    // Six frames of latency: the movement has gone on by them.
+    const delay = (i: number) => 0.02 + (depthMs / 1000) * Math.sin((2 * Math.PI * rateHz * (i + 6)) / RATE);
+    const ideal = out.map((_, i) => Math.sin(2 * Math.PI * hertz * (i / RATE - delay(i))));
+    const error = out.map((x, i) => x - ideal[i]);
+    expect(dB(rmsOf(error, 2000) / rmsOf(ideal, 2000))).toBeLessThan(-82);
+  });
+
+  it("is as loud with six voices as with one", () => {
+    const wave = recorded("speech", RATE).left.subarray(0, RATE * 4);
+    for (const voices of [1, 3, 6]) {
+      const [out] = throughChain([step("chorus", { voices, mixPercent: 100 })], wave);
+      expect(Math.abs(dB(rmsOf(out) / rmsOf(wave)))).toBeLessThan(1);
     }
   });
 

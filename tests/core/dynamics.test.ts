@@ -106,6 +106,27 @@ describe("limiter", () => {
     }
   );
 
+  it.each([
+    ["speech", speech],
+    ["music", music],
+    ["noise", noise(RATE, 0.5)]
+  ])("searches %s for peaks only where they decide: the same for blocks of any size", (_, wave) => {
+    const other = noise(wave.length, 0.2, 3);
+    for (const [gainDb, lookAheadMs] of [
+      [30, 5],
+      [12, 1],
+      [6, 10]
+    ]) {
+      const bytes = (size: number) =>
+        throughChain([step("limiter", { gainDb, lookAheadMs })], wave, other, RATE, size).map((x) =>
+          Buffer.from(x.buffer)
+        );
+      const whole = bytes(512);
+      for (const size of [7, 64, 200])
+        expect(bytes(size).every((x, c) => x.length > 0 && x.equals(whole[c]))).toBe(true);
+    }
+  });
+
   it("changes nothing below its ceiling", () => {
     const wave = sine(440, -12, 9000);
     const [out] = throughChain([step("limiter", { gainDb: 0, ceilingDb: -1 })], wave);

@@ -11,7 +11,7 @@ import {
   profileToText
 } from "../../src/lib/core/effects/noiseProfile";
 import { completeParams } from "../../src/lib/core/effects/registry";
-import { amplitudeAt, dB, pink, rmsOf, spectrumOf } from "./analysis";
+import { amplitudeAt, dB, peakOf, pink, rmsOf, spectrumOf } from "./analysis";
 import { recorded } from "./recorded";
 import { eachBlock, noise, step, throughChain } from "./signals";
 
@@ -180,35 +180,85 @@ describe("click repair", () => {
   const top = noise(rate * 8, 1e-4, 77);
   const voice = recorded("speech", rate).left.map((x, i) => x + top[i]);
 
-  function clicked(count: number) {
+  /** A click's samples, the largest near 1. */
+  const shapes: Readonly<Record<string, (i: number, size: number) => number>> = {
+    alternating: (i, size) => (1 - i / (size + 1)) * (i % 2 ? -0.7 : 1),
+    "dying away": (i, size) => Math.exp((-3 * i) / size),
+    rounded: (i, size) => Math.sin((Math.PI * (i + 1)) / (size + 1))
+  };
+
+  function clicked(count: number, shape: string, least: number, most: number) {
     const x = voice.slice();
     const random = noise(count * 4, 1, 7);
     const clicks = Array.from({ length: count }, (_, k) => {
       const r = (i: number) => Math.abs(random[4 * k + i]);
       const at = Math.round(2000 + (k * (voice.length - 4000)) / count + r(0) * 500);
-      const size = 1 + Math.floor(r(1) * 4);
+      const size = least + Math.floor(r(1) * (most - least + 1));
       const peak = (0.3 + 0.6 * r(2)) * (random[4 * k + 3] < 0 ? -1 : 1);
-      for (let i = 0; i < size; i++) x[at + i] += peak * (1 - i / (size + 1)) * (i % 2 ? -0.7 : 1);
+      for (let i = 0; i < size; i++) x[at + i] += peak * shapes[shape](i, size);
       return { at, size, peak: Math.abs(peak) };
     });
     return { x, clicks };
   }
 
-  it("takes at least 95 % of clicks of one to four samples out of recorded speech: what is left is under -40 dB of the click", () => {
-    const { x, clicks } = clicked(200);
-    const [out] = throughChain([step("click-repair")], x, x, rate);
-    const gone = clicks.filter(({ at, size, peak }) => {
-      let left = 0;
-      for (let i = at - 8; i < at + size + 8; i++) left = Math.max(left, Math.abs(out[i] - voice[i]));
-      return left < 0.01 * peak;
-    });
-    expect(gone.length / clicks.length).toBeGreaterThanOrEqual(0.95);
-  });
+  it.each(
+    Object.keys(shapes).flatMap((shape) => [
+      [shape, 1, 4, 99],
+      [shape, 5, 8, 97],
+      [shape, 9, 14, 90]
+    ])
+  )(
+    "takes clicks that are %s, of %i to %i samples, out of recorded speech: %i % are under -40 dB",
+    (...row) => {
+      const [shape, least, most, percent] = row as [string, number, number, number];
+      const { x, clicks } = clicked(150, shape, least, most);
+      const [out] = throughChain([step("click-repair")], x, x, rate);
+      const gone = clicks.filter(({ at, size, peak }) => {
+        let left = 0;
+        for (let i = at - 8; i < at + size + 8; i++) left = Math.max(left, Math.abs(out[i] - voice[i]));
+        return left < 0.01 * peak;
+      });
+      expect(gone.length / clicks.length).toBeGreaterThanOrEqual(percent / 100);
+    }
+  );
 
   it("touches less than 0.1 % of clean samples", () => {
     const [out] = throughChain([step("click-repair")], voice, voice, rate);
     const touched = out.filter((x, i) => x !== voice[i]).length / voice.length;
     expect(touched).toBeLessThan(0.001);
+  });
+
+  it.each(["speech", "speech-pauses", "guitar", "drum-snare-hard", "drum-tom-mid-hard", "drum-bass-hard"])(
+    "touches less than 0.1 % of %s at 44.1 and 48 kHz, whatever rate it was recorded at",
+    (name) => {
+      for (const rate of [44100, 48000]) {
+        const clean = recorded(name, rate).left;
+        const [out] = throughChain([step("click-repair")], clean, clean, rate);
+        expect(out.filter((x, i) => x !== clean[i]).length / clean.length).toBeLessThan(0.001);
+      }
+    }
+  );
+
+  it.each([0, 1e-6, 1e-3])(
+    "takes clicks of any shape out of noise of amplitude %f, and out of silence",
+    (amplitude) => {
+      const clean = noise(rate, amplitude, 5);
+      for (const shape of Object.values(shapes)) {
+        const x = clean.slice();
+        for (let k = 1; k < 9; k++) for (let i = 0; i < k; i++) x[4800 * k + i] += 0.5 * shape(i, k);
+        const [out] = throughChain([step("click-repair")], x, x, rate);
+        expect(peakOf(out.map((y, i) => y - clean[i]))).toBeLessThan(0.005);
+      }
+    }
+  );
+
+  it("never puts in anything louder than the click and the sound around it", () => {
+    const { x, clicks } = clicked(150, "dying away", 15, 60);
+    const [out] = throughChain([step("click-repair")], x, x, rate);
+    for (const { at, size } of clicks)
+      expect(peakOf(out.subarray(at, at + size))).toBeLessThanOrEqual(
+        1.0001 * peakOf(x.subarray(at - 130, at + size + 130))
+      );
   });
 
   it("leaves longer faults than it is told to alone", () => {

@@ -1,114 +1,131 @@
-// Uniformly partitioned convolution, overlap-save: T. G. Stockham, "High-speed convolution and correlation", AFIPS (1966); partitions with a
-// frequency-domain delay line: W. G. Gardner, JAES 43 (1995), section 2. Partitions of 8192 frames: measured as the fastest.
+// Uniformly partitioned convolution: T. G. Stockham, "High-speed convolution and correlation", AFIPS (1966); partitions with a frequency-domain
+// delay line: W. G. Gardner, JAES 43 (1995), section 2. Partitions of 16384 frames: measured as the fastest.
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
-import { Fft } from "./fft";
+import { APART, Fft } from "./fft";
 
 /** Frames of a partition, and the delay of the output. */
-export const CONVOLVER_LATENCY = 8192;
+export const CONVOLVER_LATENCY = 16384;
 const B = CONVOLVER_LATENCY;
-const N = 2 * B;
-/** Bytes of a half spectrum: B bins, real parts, then imaginary ones. */
+/** From the real to the imaginary part of a transform, bytes. */
+const IM = B * 4 + APART;
+/** Bytes of a spectrum; their order: kernels/assembly/partitions.ts. */
 const SPECTRUM = B * 8;
 
-/** Half spectra of both channels, one for each partition. */
-class Spectra {
-  readonly left: Buffer;
-  readonly right: Buffer;
+let turns: Buffer | undefined;
 
-  constructor(count: number) {
-    this.left = new Buffer(count * SPECTRUM);
-    this.right = new Buffer(count * SPECTRUM);
+/** cos and sin of πk/2B; made once a thread. */
+function turnTable(): number {
+  if (!turns) {
+    turns = new Buffer(B * 8);
+    for (let k = 0; k < B; k++) {
+      turns.f32[k] = kernels.cos((Math.PI * k) / (2 * B));
+      turns.f32[B + k] = kernels.sin((Math.PI * k) / (2 * B));
+    }
+  }
+  return turns.ptr;
+}
+
+/** Convolves one channel block by block. */
+class Channel {
+  readonly #response: Buffer;
+  readonly #past: Buffer;
+  readonly #count: number;
+  /** The block that is filling, the one that is going out, and what the last one left for it. */
+  readonly input = new Buffer(B * 4);
+  readonly output = new Buffer(B * 4);
+  readonly #rest = new Buffer(B * 4);
+  #newest = 0;
+
+  constructor(
+    response: Float32Array,
+    readonly fft: Fft,
+    readonly work: number
+  ) {
+    this.#count = Math.max(1, Math.ceil(response.length / B));
+    this.#response = new Buffer(this.#count * SPECTRUM);
+    this.#past = new Buffer(this.#count * SPECTRUM);
+    for (let p = 0; p < this.#count; p++) {
+      this.input.f32.fill(0);
+      this.input.f32.set(response.subarray(p * B, (p + 1) * B));
+      // The inverse transform's scale is put in here, once for all.
+      kernels.gain(this.input.ptr, B, 1 / B);
+      this.#transform(this.#response, p);
+    }
+    this.input.f32.fill(0);
   }
 
-  /** Takes a transformed pair apart into place i. */
-  split(re: number, im: number, i: number): void {
-    const l = this.left.ptr + i * SPECTRUM;
-    const r = this.right.ptr + i * SPECTRUM;
-    kernels.splitPair(re, im, N, l, l + B * 4, r, r + B * 4);
+  #transform(to: Buffer, place: number): void {
+    const [re, im] = [this.work, this.work + IM];
+    const [fromRe, fromIm] = this.fft.input(re, im);
+    kernels.turn(this.input.ptr, fromRe, fromIm, B, turnTable());
+    this.fft.run(re, im);
+    kernels.placeSpectrum(re, im, B, to.ptr, place, this.#count);
+  }
+
+  /** From `input` to `output`. */
+  block(): void {
+    const [re, im] = [this.work, this.work + IM];
+    this.#newest = (this.#newest + this.#count - 1) % this.#count;
+    this.#transform(this.#past, this.#newest);
+    // Real and imaginary parts exchanged: the inverse transform.
+    const [sumIm, sumRe] = this.fft.input(im, re);
+    kernels.convolvePartitions(
+      sumRe,
+      sumIm,
+      this.#past.ptr,
+      this.#response.ptr,
+      B,
+      this.#count,
+      this.#newest
+    );
+    this.fft.run(im, re);
+    kernels.turnBack(re, im, this.output.ptr, this.#rest.ptr, B, turnTable());
   }
 
   release(): void {
-    this.left.release();
-    this.right.release();
+    for (const b of [this.#response, this.#past, this.input, this.output, this.#rest]) b.release();
   }
 }
 
-/** Convolves a stereo pair with a stereo impulse response: left with left, right with right. Both go through one complex transform. */
+/** Convolves a stereo pair with a stereo impulse response: left with left, right with right. */
 export class Convolver {
-  readonly #fft = new Fft(N);
-  readonly #count: number;
-  readonly #response: Spectra;
-  readonly #past: Spectra;
-  readonly #sum = new Spectra(1);
-  readonly #work = new Buffer(N * 8);
-  /** The last block and the one that is filling, of each channel. */
-  readonly #input = new Buffer(N * 8);
-  readonly #output = new Buffer(B * 8);
-  #newest = 0;
+  readonly #fft = new Fft(B);
+  readonly #work = new Buffer(B * 4 + IM);
+  readonly #left: Channel;
+  readonly #right: Channel;
   #at: number;
 
   /** @param phase frames that have already passed of the first block, 0 to B - 1 */
   constructor(left: Float32Array, right: Float32Array, phase = 0) {
-    this.#count = Math.max(1, Math.ceil(left.length / B));
-    this.#response = new Spectra(this.#count);
-    this.#past = new Spectra(this.#count);
-    for (let p = 0; p < this.#count; p++) {
-      const f32 = this.#work.f32.fill(0);
-      f32.set(left.subarray(p * B, (p + 1) * B));
-      f32.set(right.subarray(p * B, (p + 1) * B), N);
-      // The inverse transform's scale is put in here, once for all.
-      kernels.gain(this.#work.ptr, 2 * N, 1 / N);
-      this.#fft.forward(this.#work.ptr, this.#work.ptr + N * 4);
-      this.#response.split(this.#work.ptr, this.#work.ptr + N * 4, p);
-    }
+    this.#left = new Channel(left, this.#fft, this.#work.ptr);
+    this.#right = new Channel(right, this.#fft, this.#work.ptr);
     this.#at = phase;
   }
 
   /** In place, any n; the output is B frames late. */
   process(l: number, r: number, n: number): void {
-    const inL = this.#input.ptr + B * 4;
-    const inR = inL + N * 4;
     for (let done = 0; done < n;) {
       const m = Math.min(n - done, B - this.#at);
-      const at = this.#at * 4;
-      kernels.copy(inL + at, l + done * 4, m);
-      kernels.copy(inR + at, r + done * 4, m);
-      kernels.copy(l + done * 4, this.#output.ptr + at, m);
-      kernels.copy(r + done * 4, this.#output.ptr + B * 4 + at, m);
+      exchange(this.#left, l + done * 4, this.#at, m);
+      exchange(this.#right, r + done * 4, this.#at, m);
       this.#at += m;
       done += m;
       if (this.#at === B) {
-        this.#block();
+        this.#left.block();
+        this.#right.block();
         this.#at = 0;
       }
     }
   }
 
-  #block(): void {
-    const re = this.#work.ptr;
-    const im = re + N * 4;
-    this.#newest = (this.#newest + this.#count - 1) % this.#count;
-    kernels.copy(re, this.#input.ptr, 2 * N);
-    this.#fft.forward(re, im);
-    this.#past.split(re, im, this.#newest);
-    const l = this.#sum.left.ptr;
-    const r = this.#sum.right.ptr;
-    kernels.clear(l, 2 * B);
-    kernels.clear(r, 2 * B);
-    const { left, right } = this.#past;
-    kernels.convolvePartitions(l, left.ptr, this.#response.left.ptr, B, this.#count, this.#newest);
-    kernels.convolvePartitions(r, right.ptr, this.#response.right.ptr, B, this.#count, this.#newest);
-    kernels.joinPair(re, im, N, l, l + B * 4, r, r + B * 4);
-    this.#fft.forward(im, re);
-    kernels.copy(this.#output.ptr, re + B * 4, B);
-    kernels.copy(this.#output.ptr + B * 4, im + B * 4, B);
-    kernels.copy(this.#input.ptr, this.#input.ptr + B * 4, B);
-    kernels.copy(this.#input.ptr + N * 4, this.#input.ptr + (N + B) * 4, B);
-  }
-
   release(): void {
-    for (const b of [this.#fft, this.#response, this.#past, this.#sum, this.#work, this.#input, this.#output])
-      b.release();
+    for (const b of [this.#fft, this.#work, this.#left, this.#right]) b.release();
   }
+}
+
+/** Takes m frames of x in at frame `at` of the block, and gives those of the last block out in their place. */
+function exchange(channel: Channel, x: number, at: number, m: number): void {
+  kernels.copy(channel.input.ptr + at * 4, x, m);
+  kernels.copy(x, channel.output.ptr + at * 4, m);
 }

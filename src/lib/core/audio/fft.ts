@@ -20,29 +20,46 @@ function tableOf(n: number): Buffer {
   return table;
 }
 
+/** Bytes between real and imaginary parts beyond their length: rows that lie a multiple of 4 KB apart share cache lines. */
+export const APART = 256;
+
 /** A complex transform of planar f32 in the kernels' memory. A stereo pair goes as real and imaginary part. */
 export class Fft {
   readonly #scratch: Buffer;
   readonly #table: number;
+  /** Whether the kernel does an odd number of stages, so that its result lies elsewhere than its input. */
+  readonly #odd: boolean;
 
   /** @param size a power of two, 64 to 65536 */
   constructor(readonly size: number) {
     if (size < 64 || size > 65536 || (size & (size - 1)) !== 0)
       throw new RangeError(`A transform of ${size} points cannot be made.`);
-    this.#scratch = new Buffer(size * 8);
+    this.#scratch = new Buffer(size * 8 + APART);
     this.#table = tableOf(size).ptr;
+    this.#odd = Math.floor(Math.log2(size) / 2) % 2 === 1;
   }
 
-  /** In place: X[k] = Σ x[n] e^(-2πi k n / size). re, im: addresses. */
+  /** Addresses at which `run` wants its input, if its output shall be at re and im. */
+  input(re: number, im: number): readonly [re: number, im: number] {
+    return this.#odd ? [this.#scratch.ptr, this.#scratch.ptr + this.size * 4 + APART] : [re, im];
+  }
+
+  /** X[k] = Σ x[n] e^(-2πi k n / size) from the addresses that `input` names to re and im. Spoils the input. */
+  run(re: number, im: number): void {
+    const other = this.#scratch.ptr;
+    const otherIm = other + this.size * 4 + APART;
+    if (this.#odd) kernels.fft(other, otherIm, re, im, this.size, this.#table);
+    else kernels.fft(re, im, other, otherIm, this.size, this.#table);
+  }
+
+  /** `run` in place. re, im: addresses. Exchanged on the way in and out, and divided by `size`, it is the inverse transform. */
   forward(re: number, im: number): void {
-    kernels.fft(re, im, this.#scratch.ptr, this.#scratch.ptr + this.size * 4, this.size, this.#table);
-  }
-
-  /** In place, scaled by 1 / size: undoes `forward`. */
-  inverse(re: number, im: number): void {
-    this.forward(im, re);
-    kernels.gain(re, this.size, 1 / this.size);
-    kernels.gain(im, this.size, 1 / this.size);
+    if (this.#odd) {
+      const [toRe, toIm] = this.input(re, im);
+      kernels.copy(toRe, re, this.size);
+      kernels.copy(toIm, im, this.size);
+    }
+    this.run(re, im);
   }
 
   release(): void {

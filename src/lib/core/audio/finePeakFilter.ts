@@ -4,7 +4,7 @@ import { Buffer } from "../kernels/memory";
 import { bessel0, kaiserBeta } from "./windows";
 
 /** Taps of a phase: as in kernels/assembly/peakEnvelope.ts. */
-export const FINE_TAPS = 32;
+const FINE_TAPS = 32;
 const PHASES = 8;
 const ATTENUATION_DB = 40;
 

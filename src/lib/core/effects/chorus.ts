@@ -1,7 +1,6 @@
 import { num, type EffectDescription, type Params } from "./description";
-import { ModulatedDelay, MODULATION_LATENCY, type Modulation } from "./modulatedDelay";
+import { modulatedDelay, MODULATION_LATENCY, type Modulation } from "./modulatedDelay";
 import { mixParam, numberParam } from "./params";
-import { withMix } from "./wetDry";
 
 function modulation(params: Params): Modulation {
   const delaySeconds = num(params, "delayMs") / 1000;
@@ -44,9 +43,5 @@ export const chorus: EffectDescription = {
   tail: (params, sampleRate) => Math.ceil((num(params, "delayMs") / 500) * sampleRate),
   widens: (params) => num(params, "spreadDegrees") > 0,
   create: (params, sampleRate, { position }) =>
-    withMix(
-      new ModulatedDelay(modulation(params), sampleRate, position),
-      MODULATION_LATENCY,
-      num(params, "mixPercent")
-    )
+    modulatedDelay(modulation(params), sampleRate, position, num(params, "mixPercent"))
 };

@@ -5,7 +5,7 @@ import { numberParam } from "./params";
 export const clickRepair: EffectDescription = {
   id: "click-repair",
   name: "Click repair",
-  help: "Finds clicks and crackle and replaces them by what the sound around them predicts.",
+  help: "Replaces clicks and crackle by what the sound around them predicts.",
   keywords: ["declick", "crackle", "pop", "vinyl", "mouth", "repair"],
   params: [
     numberParam(

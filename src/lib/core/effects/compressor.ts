@@ -92,7 +92,7 @@ class Compressor implements Processor {
 export const compressor: EffectDescription = {
   id: "compressor",
   name: "Compressor",
-  help: "Turns down what is louder than the threshold, so that loud and quiet come nearer.",
+  help: "Turns down what is loud, so that loud and quiet come nearer.",
   keywords: ["dynamics", "levelling", "squeeze", "ratio"],
   params: [
     numberParam(

@@ -7,7 +7,7 @@ const curves = FADE_CURVES.map((curve) => [curve, FADE_NAMES[curve]] as const);
 export const fade: EffectDescription = {
   id: "fade",
   name: "Fade",
-  help: "Fades the clip in and out at this place of the chain, so that what follows rings on.",
+  help: "Fades the clip at this place of the chain, so that later steps ring on.",
   keywords: ["fade in", "fade out", "start", "end", "edge"],
   params: [
     numberParam(["inS", "Fade in", "s", 0, 600, 0, 3, 0.05], "Length of the fade in."),

@@ -1,7 +1,6 @@
 import { num, type EffectDescription, type Params } from "./description";
-import { ModulatedDelay, MODULATION_LATENCY, type Modulation } from "./modulatedDelay";
+import { modulatedDelay, MODULATION_LATENCY, type Modulation } from "./modulatedDelay";
 import { mixParam, numberParam } from "./params";
-import { withMix } from "./wetDry";
 
 function modulation(params: Params): Modulation {
   const depthSeconds = num(params, "depthMs") / 2000;
@@ -51,9 +50,5 @@ export const flanger: EffectDescription = {
   tail: (params, sampleRate) => Math.ceil(ring(params, 90) * sampleRate),
   widens: (params) => num(params, "spreadDegrees") > 0,
   create: (params, sampleRate, { position }) =>
-    withMix(
-      new ModulatedDelay(modulation(params), sampleRate, position),
-      MODULATION_LATENCY,
-      num(params, "mixPercent")
-    )
+    modulatedDelay(modulation(params), sampleRate, position, num(params, "mixPercent"))
 };

@@ -23,7 +23,7 @@ function settings(params: Params): GateSettings {
 export const gate: EffectDescription = {
   id: "gate",
   name: "Gate",
-  help: "Closes when the sound falls under the threshold: silence between the words.",
+  help: "Closes under the threshold: silence between the words.",
   keywords: ["dynamics", "noise", "silence", "mute", "bleed"],
   params: [
     numberParam(["thresholdDb", "Threshold", "dB", -90, 0, -45, 1, 0.5], "Level at which the gate opens."),

@@ -1,5 +1,5 @@
 import { BLOCK } from "../audio/block";
-import { FINE_TAPS, finePeakTaps, PEAK_DELAY } from "../audio/finePeakFilter";
+import { finePeakTaps, PEAK_DELAY } from "../audio/finePeakFilter";
 import { truePeakTaps } from "../audio/truePeakFilter";
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
@@ -19,18 +19,15 @@ function limiterLatency(sampleRate: number): number {
 }
 
 class Limiter implements Processor {
-  readonly #gain: number;
-  readonly #truePeak: boolean;
   readonly #capacity: number;
-  readonly #params = new Buffer(5 * 8);
+  readonly #params = new Buffer(7 * 8);
   readonly #state: Buffer;
-  readonly #envelope = new Buffer(BLOCK * 4);
-  readonly #lines = [new Buffer((BLOCK + FINE_TAPS) * 4), new Buffer((BLOCK + FINE_TAPS) * 4)] as const;
-  readonly #ceiling: number;
+  readonly #work = new Buffer(2048);
+  readonly #fine = finePeakTaps();
+  readonly #coarse = truePeakTaps();
 
   constructor(params: Params, sampleRate: number) {
-    this.#gain = dbToGain(num(params, "gainDb"));
-    this.#truePeak = isOn(params, "truePeak");
+    const truePeak = isOn(params, "truePeak");
     const longest = windowMax(sampleRate);
     const window = Math.max(
       4,
@@ -40,39 +37,24 @@ class Limiter implements Processor {
     this.#capacity = Math.ceil((2 * longest + PEAK_DELAY + 8) / 4) * 4;
     this.#state = new Buffer(64 + 5 * (this.#capacity + BLOCK) * 4);
     kernels.limiterReset(this.#state.ptr, this.#capacity, window);
-    this.#ceiling = dbToGain(num(params, "ceilingDb") - (this.#truePeak ? MARGIN_DB : 0));
     this.#params.f64.set([
-      this.#ceiling,
+      dbToGain(num(params, "ceilingDb") - (truePeak ? MARGIN_DB : 0)),
       kernels.exp(-1 / ((num(params, "releaseMs") / 1000) * sampleRate)),
       window,
       limiterLatency(sampleRate),
-      longest - window
+      longest - window,
+      dbToGain(num(params, "gainDb")),
+      truePeak ? 1 : 0
     ]);
   }
 
   process(l: number, r: number, n: number): void {
-    if (this.#gain !== 1) {
-      kernels.gain(l, n, this.#gain);
-      kernels.gain(r, n, this.#gain);
-    }
-    const envelope = this.#envelope.ptr;
-    kernels.clear(envelope, n);
-    for (let c = 0; c < 2; c++)
-      kernels.peakEnvelope(
-        c === 0 ? l : r,
-        n,
-        this.#lines[c].ptr,
-        finePeakTaps(),
-        truePeakTaps(),
-        this.#truePeak ? 1 : 0,
-        this.#ceiling,
-        envelope
-      );
-    kernels.limiter(l, r, n, envelope, this.#params.ptr, this.#state.ptr, this.#capacity);
+    const { ptr } = this.#params;
+    kernels.limiter(l, r, n, ptr, this.#state.ptr, this.#capacity, this.#fine, this.#coarse, this.#work.ptr);
   }
 
   release(): void {
-    for (const b of [this.#params, this.#state, this.#envelope, ...this.#lines]) b.release();
+    for (const b of [this.#params, this.#state, this.#work]) b.release();
   }
 }
 

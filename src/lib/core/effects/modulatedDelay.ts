@@ -1,8 +1,10 @@
 // What chorus and flanger share: voices of a delay that a sine moves.
-import { fractionalDelayTable, READ_MARGIN } from "../audio/fractionalDelay";
+import { fractionalDelayTaps, READ_MARGIN } from "../audio/fractionalDelay";
+import { BLOCK } from "../audio/block";
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
 import type { Processor } from "./description";
+import { withMix } from "./wetDry";
 
 export interface Modulation {
   /** Middle of the delay and how far it moves to both sides, in seconds; the depth is less than the delay. */
@@ -18,47 +20,81 @@ export interface Modulation {
 /** Delay that reading between samples costs: all of the dry sound and the wet one lie later by it. */
 export const MODULATION_LATENCY = READ_MARGIN;
 
-export class ModulatedDelay implements Processor {
-  readonly #params = new Buffer(11 * 8);
+/** Bytes of the state before the lines: six voices, of both sides sums of 256 frames with a margin, and the places where they are read. */
+const LINES = 208 + 2 * 264 * 4 + 66 * 48;
+/** On each side the sound and the filters of six powers, a line each. */
+const LINES_A_SIDE = 7;
+/** Bytes from line to line: enough for the longest delay at 192 kHz. */
+const LINE = 81920 + 320;
+/** Frames between two moves of what is kept to the beginning of the lines. */
+const STRETCH = 4096;
+
+/** 3 × 2^51: makes a double's low bits those of the nearest whole number. */
+const WHOLE = 1.5 * 2 ** 52;
+
+class ModulatedDelay implements Processor {
+  readonly #params = new Buffer(96);
   readonly #state: Buffer;
-  readonly #table = fractionalDelayTable();
+  readonly #taps = fractionalDelayTaps();
+  readonly #keep: number;
 
   /** @param position frame of the clip at which it begins: fixes the phase, so that a start in the middle sounds as from the beginning */
-  constructor(m: Modulation, sampleRate: number, position: number) {
-    const delay = m.delaySeconds * sampleRate + READ_MARGIN;
+  constructor(m: Modulation, sampleRate: number, position: number, share: number) {
+    const delay = m.delaySeconds * sampleRate;
     const depth = m.depthSeconds * sampleRate;
-    let size = 64;
-    while (size < delay + depth + 32) size *= 2;
+    this.#keep = Math.ceil(delay + depth) + 4 * READ_MARGIN;
     const { cos, sin } = kernels;
     const step = (2 * Math.PI * m.rateHz) / sampleRate;
-    const voice = (2 * Math.PI) / m.voices;
+    // From the middle of four frames.
+    const ways = [-1.5, -0.5, 0.5, 1.5];
+    // What is fed back is needed as early as the shortest delay.
+    const reach = m.feedback === 0 ? BLOCK : Math.max(1, Math.floor(delay - depth));
+    this.#params.i32.set([m.voices, this.#keep + STRETCH, reach]);
+    this.#params.f64.set([delay + 0.5, cos(4 * step), sin(4 * step), WHOLE], 2);
+    this.#params.f32.set(
+      ways.map((k) => -2 * sin((k * step) / 2) ** 2),
+      12
+    );
+    this.#params.f32.set(
+      ways.map((k) => sin(k * step)),
+      16
+    );
+    // Voices drift apart: their powers add up.
+    const level = 1 / Math.sqrt(m.voices);
+    this.#params.f32.set([share * level, 1 - share, m.feedback * level], 20);
+    this.#state = new Buffer(LINES + 2 * LINES_A_SIDE * LINE);
+    this.#state.i32[0] = this.#keep;
+    const turns = ((position + 1.5) * m.rateHz) / sampleRate;
+    const begin = 2 * Math.PI * (turns - Math.floor(turns));
     const side = (m.spreadDegrees * Math.PI) / 180;
-    this.#state = new Buffer(64 + size * 16);
-    this.#params.f64.set([
-      delay,
-      depth,
-      m.feedback,
-      m.voices,
-      cos(step),
-      sin(step),
-      cos(voice),
-      sin(voice),
-      cos(side),
-      sin(side),
-      size
-    ]);
-    const turns = (position * m.rateHz) / sampleRate;
-    const phase = 2 * Math.PI * (turns - Math.floor(turns));
-    this.#state.f64[1] = cos(phase);
-    this.#state.f64[2] = sin(phase);
+    for (let v = 0; v < m.voices; v++) {
+      const phase = begin + (2 * Math.PI * v) / m.voices;
+      const voice = [cos(phase), cos(phase + side), sin(phase), sin(phase + side)];
+      this.#state.f64.set(
+        voice.map((x) => x * depth),
+        2 + v * 4
+      );
+    }
   }
 
   process(l: number, r: number, n: number): void {
-    kernels.modulatedDelay(l, r, n, this.#params.ptr, this.#state.ptr, this.#table);
+    kernels.modulatedDelay(l, r, n, this.#params.ptr, this.#state.ptr, this.#taps, this.#keep);
   }
 
   release(): void {
     this.#params.release();
     this.#state.release();
   }
+}
+
+/** Chorus or flanger with a wet/dry share in percent. position: see ModulatedDelay. */
+export function modulatedDelay(
+  m: Modulation,
+  sampleRate: number,
+  position: number,
+  percent: number
+): Processor {
+  // The line holds the dry sound too, unless something is fed back into it.
+  if (m.feedback === 0) return new ModulatedDelay(m, sampleRate, position, percent / 100);
+  return withMix(new ModulatedDelay(m, sampleRate, position, 1), MODULATION_LATENCY, percent);
 }

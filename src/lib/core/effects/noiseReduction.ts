@@ -40,6 +40,7 @@ class NoiseReduction implements Processor {
   readonly #floor: number;
   readonly #fft: Fft;
   readonly #window: Buffer;
+  readonly #outWindow: Buffer;
   readonly #input: Buffer;
   readonly #output: Buffer;
   readonly #inverse: Buffer;
@@ -65,6 +66,8 @@ class NoiseReduction implements Processor {
     this.#window = new Buffer(n * 4);
     const window = hann(n);
     this.#window.f32.set(window);
+    this.#outWindow = new Buffer(n * 4);
+    this.#outWindow.f32.set(window.map((w) => w / (n * WINDOW_SUM)));
     this.#input = new Buffer(n * 8);
     this.#output = new Buffer(n * 8);
     this.#spectra = Array.from({ length: MOST_AROUND + 1 }, () => new Buffer(n * 8));
@@ -108,9 +111,10 @@ class NoiseReduction implements Processor {
     this.#newest = (this.#newest + 1) % this.#spectra.length;
     this.#row = (this.#row + 1) % ROWS;
     const re = this.#spectra[this.#newest].ptr;
-    kernels.multiply(re, this.#input.ptr, this.#window.ptr, n);
-    kernels.multiply(re + side, this.#input.ptr + side, this.#window.ptr, n);
-    this.#fft.forward(re, re + side);
+    const [fromRe, fromIm] = this.#fft.input(re, re + side);
+    kernels.multiply(fromRe, this.#input.ptr, this.#window.ptr, n);
+    kernels.multiply(fromIm, this.#input.ptr + side, this.#window.ptr, n);
+    this.#fft.run(re, re + side);
     kernels.pairPower(re, re + side, this.#power.ptr, n);
     const row = this.#ratios.ptr + this.#row * this.#padded * 4;
     kernels.noiseRatio(this.#power.ptr, this.#inverse.ptr, this.#work.ptr, row, this.#bins);
@@ -139,17 +143,17 @@ class NoiseReduction implements Processor {
     );
     const re = this.#spectra[(this.#newest + 1) % this.#spectra.length].ptr;
     const im = re + side;
-    kernels.pairGain(re, im, this.#gains.ptr, n);
-    this.#fft.inverse(re, im);
-    kernels.gain(re, n, 1 / WINDOW_SUM);
-    kernels.gain(im, n, 1 / WINDOW_SUM);
+    // Real and imaginary parts exchanged: the inverse transform, whose scale is in the window.
+    const [fromIm, fromRe] = this.#fft.input(im, re);
+    kernels.pairGain(re, im, this.#gains.ptr, n, fromRe, fromIm);
+    this.#fft.run(im, re);
     // The oldest hop is finished; the rest moves up and the new frame is added.
     const rest = n - this.#hop;
     for (let c = 0; c < 2; c++) {
       const out = this.#output.ptr + c * side;
       kernels.copy(out, out + this.#hop * 4, rest);
       kernels.clear(out + rest * 4, this.#hop);
-      kernels.multiplyAdd(out, c === 0 ? re : im, this.#window.ptr, n);
+      kernels.multiplyAdd(out, c === 0 ? re : im, this.#outWindow.ptr, n);
     }
   }
 
@@ -157,6 +161,7 @@ class NoiseReduction implements Processor {
     for (const b of [
       this.#fft,
       this.#window,
+      this.#outWindow,
       this.#input,
       this.#output,
       this.#inverse,

@@ -1,4 +1,4 @@
-import { BLOCK } from "../audio/block";
+import { DelayLine } from "../audio/delayLine";
 import { Buffer } from "../kernels/memory";
 import { kernels } from "../kernels/instance";
 import { num, type EffectDescription, type Params, type Processor } from "./description";
@@ -6,7 +6,10 @@ import { mixParam, numberParam } from "./params";
 import { withMix } from "./wetDry";
 
 const LINES = 16;
-const STAGES = 5;
+/** The Hadamard matrix of order 16 makes a vector four times as long. */
+const MATRIX = 4;
+/** The kernels compute four frames at once. */
+const SHORTEST = 4;
 // Lengths of the lines in seconds at the smallest and largest size; between them in equal ratios.
 const SMALLEST = [0.0047, 0.0163];
 const LARGEST = [0.036, 0.093];
@@ -29,7 +32,7 @@ function isPrime(n: number): boolean {
 function primes(wanted: readonly number[]): number[] {
   const taken = new Set<number>();
   return wanted.map((w) => {
-    let n = Math.max(2, Math.round(w));
+    let n = Math.max(SHORTEST, Math.round(w));
     while (taken.has(n) || !isPrime(n)) n++;
     taken.add(n);
     return n;
@@ -77,12 +80,35 @@ function absorption(
   return [Math.min(0.99999, gain / Math.sqrt(power(pole, middle))), pole];
 }
 
+/** A ring of the diffusion: an allpass of one channel. */
+class Diffuser {
+  readonly #ring: Buffer;
+  #index = 0;
+
+  constructor(
+    readonly frames: number,
+    readonly gain: number
+  ) {
+    this.#ring = new Buffer(frames * 4);
+  }
+
+  process(x: number, n: number): void {
+    this.#index = kernels.allpass(x, n, this.#ring.ptr, this.frames, this.#index, this.gain);
+  }
+
+  release(): void {
+    this.#ring.release();
+  }
+}
+
 class Reverb implements Processor {
-  readonly #params = new Buffer(2 * 8);
-  /** Lines, diffusers and the pre-delay: length and place in the memory. */
-  readonly #rings = new Buffer((LINES + 2 * STAGES + 1) * 8);
+  readonly #preDelay: DelayLine;
+  /** Those of the left and the right side alternately. */
+  readonly #diffusers: readonly Diffuser[];
+  /** Length and place in the memory of each line. */
+  readonly #rings = new Buffer(LINES * 8);
   readonly #gains = new Buffer(LINES * 8);
-  readonly #state = new Buffer(192 + (LINES + 2 * STAGES + 1) * 4);
+  readonly #state = new Buffer(448);
   readonly #memory: Buffer;
   readonly #near: number;
   readonly #far: number;
@@ -91,53 +117,40 @@ class Reverb implements Processor {
     const decay = num(params, "decayS");
     const size = num(params, "sizePercent") / 100;
     const share = fitting(size, decay);
-    const lengths = lineLengths(size, share, sampleRate);
     let offset = 0;
     let energy = 0;
-    lengths.forEach((length, i) => {
+    lineLengths(size, share, sampleRate).forEach((length, i) => {
       this.#rings.i32.set([length, offset], i * 2);
       offset += length;
       const [gain, pole] = absorption(length, decay, num(params, "highDecayPercent") / 100, sampleRate);
-      this.#gains.f32[i] = gain;
+      this.#gains.f32[i] = (gain * (1 - pole)) / MATRIX;
       this.#gains.f32[LINES + i] = pole;
       energy += (gain * gain) / (1 - gain * gain) / LINES;
     });
+    this.#memory = new Buffer((offset + 3) * 4);
     const scale = (size + 0.25) * share;
     // The right side's diffusers are a little longer, so that the sides differ from the first echo on.
     const stages = primes(DIFFUSERS.flatMap((s) => [s * scale * sampleRate, s * 1.13 * scale * sampleRate]));
-    stages.forEach((length, i) => {
-      this.#rings.i32.set([length, offset], (LINES + i) * 2);
-      offset += length;
-    });
-    const pre = Math.round((num(params, "preDelayMs") / 1000) * sampleRate);
-    this.#params.f64.set([(num(params, "diffusionPercent") / 100) * 0.75, pre]);
-    // A block is written before it is read.
-    this.#rings.i32.set([pre + BLOCK, offset], (LINES + 2 * STAGES) * 2);
-    offset += (pre + BLOCK) * 2;
-    this.#memory = new Buffer(offset * 4);
+    const diffusion = (num(params, "diffusionPercent") / 100) * 0.75;
+    this.#diffusers = stages.map((length) => new Diffuser(length, diffusion));
+    this.#preDelay = new DelayLine(Math.round((num(params, "preDelayMs") / 1000) * sampleRate));
     // Each side excites eight lines; every pass gives the lines' energy to both outputs.
-    const level = LEVEL / Math.sqrt(8 * energy);
+    const level = (MATRIX * LEVEL) / Math.sqrt(8 * energy);
     const width = num(params, "widthPercent") / 100;
     this.#near = (level * (1 + width)) / 2;
     this.#far = (level * (1 - width)) / 2;
   }
 
   process(l: number, r: number, n: number): void {
-    kernels.reverb(
-      l,
-      r,
-      n,
-      this.#params.ptr,
-      this.#rings.ptr,
-      this.#gains.ptr,
-      this.#state.ptr,
-      this.#memory.ptr
-    );
+    this.#preDelay.process(l, r, n);
+    for (let i = 0; i < this.#diffusers.length; i++) this.#diffusers[i].process(i % 2 === 0 ? l : r, n);
+    kernels.reverb(l, r, n, this.#rings.ptr, this.#gains.ptr, this.#state.ptr, this.#memory.ptr);
     kernels.matrix(l, r, n, this.#near, this.#far, this.#far, this.#near);
   }
 
   release(): void {
-    for (const b of [this.#params, this.#rings, this.#gains, this.#state, this.#memory]) b.release();
+    for (const b of [this.#rings, this.#gains, this.#state, this.#memory, this.#preDelay, ...this.#diffusers])
+      b.release();
   }
 }
 

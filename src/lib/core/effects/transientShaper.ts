@@ -13,13 +13,15 @@ const BACK = 0.06;
 const FAST_FALL = 0.03;
 const SLOW_FALL = 0.3;
 const SMOOTHING = 0.0004;
+/** Time in which a sound comes to count as lasting. */
+const LASTING = 0.2;
 // Distance of the envelopes at which the whole gain is reached.
 const ATTACK_SPAN_DB = 2;
 const SUSTAIN_SPAN_DB = 12;
 
 // A stronger hit raises the mean power as well; a little more gain keeps the crest factor's promise.
 function attackGain(db: number): number {
-  return db * (1.1 + 0.01 * Math.max(0, db - 6));
+  return db < 0 ? db : db * (1.1 + 0.01 * Math.max(0, db - 6) + 0.035 * Math.max(0, db - 9));
 }
 
 function ahead(sampleRate: number): number {
@@ -27,7 +29,7 @@ function ahead(sampleRate: number): number {
 }
 
 class TransientShaper implements Processor {
-  readonly #params = new Buffer(11 * 8);
+  readonly #params = new Buffer(12 * 8);
   readonly #state: Buffer;
 
   constructor(params: Params, sampleRate: number) {
@@ -45,7 +47,8 @@ class TransientShaper implements Processor {
       lag,
       lag + 1,
       pole(SMOOTHING, sampleRate),
-      pole(BACK, sampleRate)
+      pole(BACK, sampleRate),
+      pole(LASTING, sampleRate)
     ]);
   }
 
@@ -62,12 +65,12 @@ class TransientShaper implements Processor {
 export const transientShaper: EffectDescription = {
   id: "transient-shaper",
   name: "Transient shaper",
-  help: "Makes the beginnings of sounds stronger or softer, and what follows longer or shorter.",
+  help: "Makes hits stronger or softer, and what rings on longer or shorter.",
   keywords: ["attack", "sustain", "punch", "drum", "snap", "hit"],
   params: [
     numberParam(
       ["attackDb", "Attack", "dB", -12, 12, 0, 1, 0.5],
-      "Gain of the first milliseconds of each sound; upwards the crest factor of a drum rises by it."
+      "Gain of each hit: upwards that of its first milliseconds, by which the crest factor of a drum rises; downwards that of the whole hit, until it falls below by itself."
     ),
     numberParam(["sustainDb", "Sustain", "dB", -12, 12, 0, 1, 0.5], "Gain of what rings on after them."),
     mixParam()

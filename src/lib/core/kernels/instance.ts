@@ -44,23 +44,18 @@ export interface Kernels {
     l: number,
     r: number,
     n: number,
-    envelope: number,
     params: number,
     state: number,
-    capacity: number
-  ): void;
-  peak(p: number, n: number): number;
-  truePeak(p: number, n: number, taps: number, history: number, work: number, running: number): number;
-  peakEnvelope(
-    x: number,
-    n: number,
-    line: number,
+    capacity: number,
     fine: number,
     coarse: number,
-    truePeak: number,
-    threshold: number,
-    out: number
+    work: number
   ): void;
+  autocorrelation(x: number, n: number, most: number, out: number): void;
+  predictionErrors(x: number, n: number, a: number, order: number, past: number, future: number): void;
+  burg(x: number, n: number, order: number, reflections: number, forward: number, backward: number): number;
+  peak(p: number, n: number): number;
+  truePeak(p: number, n: number, taps: number, history: number, work: number, running: number): number;
   levels(p: number, n: number, sums: number): number;
   firstNotFinite(p: number, n: number): number;
   overview(p: number, n: number, size: number, out: number): void;
@@ -98,10 +93,12 @@ export interface Kernels {
   fft(xr: number, xi: number, yr: number, yi: number, n: number, table: number): void;
   multiply(dst: number, a: number, b: number, n: number): void;
   multiplyAdd(dst: number, a: number, b: number, n: number): void;
-  splitPair(zr: number, zi: number, n: number, lr: number, li: number, rr: number, ri: number): void;
-  joinPair(zr: number, zi: number, n: number, lr: number, li: number, rr: number, ri: number): void;
+  turn(x: number, re: number, im: number, n: number, turns: number): void;
+  turnBack(re: number, im: number, out: number, rest: number, n: number, turns: number): void;
+  placeSpectrum(re: number, im: number, n: number, spectra: number, p: number, count: number): void;
   convolvePartitions(
-    acc: number,
+    re: number,
+    im: number,
     past: number,
     response: number,
     bins: number,
@@ -109,7 +106,7 @@ export interface Kernels {
     first: number
   ): void;
   pairPower(zr: number, zi: number, out: number, n: number): void;
-  pairGain(zr: number, zi: number, gains: number, n: number): void;
+  pairGain(zr: number, zi: number, gains: number, n: number, yr: number, yi: number): void;
   noiseRatio(power: number, inverse: number, work: number, out: number, bins: number): void;
   subtractionGains(
     ring: number,
@@ -132,17 +129,17 @@ export interface Kernels {
   expanderCurve(level: number, threshold: number, slope: number, range: number, knee: number): number;
   gate(l: number, r: number, n: number, params: number, state: number): void;
   echo(l: number, r: number, n: number, params: number, state: number): void;
-  modulatedDelay(l: number, r: number, n: number, params: number, state: number, table: number): void;
-  reverb(
+  modulatedDelay(
     l: number,
     r: number,
     n: number,
     params: number,
-    rings: number,
-    gains: number,
     state: number,
-    sound: number
+    table: number,
+    keep: number
   ): void;
+  allpass(x: number, n: number, ring: number, length: number, index: number, g: number): number;
+  reverb(l: number, r: number, n: number, rings: number, gains: number, state: number, sound: number): void;
   transient(l: number, r: number, n: number, params: number, state: number): void;
   transientReset(state: number): void;
   deEss(l: number, r: number, bandL: number, bandR: number, n: number, params: number, state: number): void;

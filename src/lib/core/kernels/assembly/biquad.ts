@@ -5,12 +5,12 @@
 const TINY: f64 = 1e-30;
 
 // @ts-ignore: decorator
-@inline function load2(l: usize, r: usize, i: usize): v128 {
+@inline export function load2(l: usize, r: usize, i: usize): v128 {
   return f64x2.promote_low_f32x4(v128.load32_lane(l + (i << 2), v128.load32_lane(r + (i << 2), i32x4.splat(0), 1), 0));
 }
 
 // @ts-ignore: decorator
-@inline function flush(x: v128): v128 {
+@inline export function flush(x: v128): v128 {
   return v128.bitselect(x, f64x2.splat(0), f64x2.gt(f64x2.abs(x), f64x2.splat(TINY)));
 }
 
@@ -87,58 +87,4 @@ export function biquads(l: usize, r: usize, n: usize, coefs: usize, state: usize
     v128.store32_lane(l + (i << 2), y, 0);
     v128.store32_lane(r + (i << 2), y, 1);
   }
-}
-
-/**
- * K-weighting (ITU-R BS.1770-5 annex 1) of a pair, and the sum of squares of every `step` frames; the signal is left untouched.
- * coefs: two sections. state: 6 × f64x2 of the filters, f64x2 of the sum going on, i32 frames in it.
- * out: f64 left, f64 right for each step that ends in this block. Returns their number.
- */
-export function kWeightedSteps(l: usize, r: usize, n: i32, coefs: usize, state: usize, stepFrames: i32, out: usize): i32 {
-  const b0 = coef(coefs, 0), b1 = coef(coefs, 1), b2 = coef(coefs, 2), a1 = coef(coefs, 3), a2 = coef(coefs, 4);
-  const e1 = coef(coefs, 8), e2 = coef(coefs, 9);
-  const two = f64x2.splat(2);
-  let x1 = v128.load(state), x2 = v128.load(state, 16), y1 = v128.load(state, 32), y2 = v128.load(state, 48), z1 = v128.load(state, 64), z2 = v128.load(state, 80);
-  let sum = v128.load(state, 96);
-  let inStep = load<i32>(state, 112);
-  let made = 0;
-  for (let done = 0; done < n;) {
-    const end = done + min(n - done, stepFrames - inStep);
-    inStep += end - done;
-    for (let i = <usize>done; i < <usize>end; i++) {
-      const x = load2(l, r, i);
-      const y = step(x, x1, x2, y1, y2, b0, b1, b2, a1, a2);
-      // The second section's numerator is 1, -2, 1.
-      const feed = f64x2.sub(f64x2.sub(f64x2.add(y, y2), f64x2.mul(two, y1)), f64x2.mul(e2, z2));
-      const z = f64x2.sub(feed, f64x2.mul(e1, z1));
-      x2 = x1;
-      x1 = x;
-      y2 = y1;
-      y1 = y;
-      z2 = z1;
-      z1 = z;
-      sum = f64x2.add(sum, f64x2.mul(z, z));
-    }
-    done = end;
-    if (inStep == stepFrames) {
-      v128.store(out + (<usize>made << 4), sum);
-      made++;
-      sum = f64x2.splat(0);
-      inStep = 0;
-      // Flushed where a step ends, so that block sizes make no difference.
-      y1 = flush(y1);
-      y2 = flush(y2);
-      z1 = flush(z1);
-      z2 = flush(z2);
-    }
-  }
-  v128.store(state, x1);
-  v128.store(state, x2, 16);
-  v128.store(state, y1, 32);
-  v128.store(state, y2, 48);
-  v128.store(state, z1, 64);
-  v128.store(state, z2, 80);
-  v128.store(state, sum, 96);
-  store<i32>(state, inStep, 112);
-  return made;
 }

@@ -32,6 +32,30 @@ const RUN: usize = 16;
   return max(f32x4.extract_lane(b, 0), f32x4.extract_lane(b, 1));
 }
 
+/** Whether 16 magnitudes stay below the level that is held for as long, or are as silent as that level. */
+// @ts-ignore: decorator
+@inline function runs(p: usize, held: f64, caught: f64): bool {
+  const top = <f64>largest16(p);
+  return held == 0 ? top == 0 : caught >= <f64>RUN && top < held;
+}
+
+/** The level after 16 frames of release. */
+// @ts-ignore: decorator
+@inline function fallen(held: f64, pole: f64): f64 {
+  let h = held;
+  for (let j: usize = 0; j < RUN; j++) h *= pole;
+  return h;
+}
+
+// @ts-ignore: decorator
+@inline function fill16(p: usize, x: f32): void {
+  const v = f32x4.splat(x);
+  v128.store(p, v);
+  v128.store(p, v, 16);
+  v128.store(p, v, 32);
+  v128.store(p, v, 48);
+}
+
 export function gate(l: usize, r: usize, n: usize, params: usize, state: usize): void {
   const threshold = load<f64>(params), slope = load<f64>(params, 8), range = load<f64>(params, 16);
   const attack = load<f64>(params, 24), release = load<f64>(params, 32), hold = load<f64>(params, 40);
@@ -48,21 +72,39 @@ export function gate(l: usize, r: usize, n: usize, params: usize, state: usize):
   // Levels are compared as amplitudes; a logarithm is taken only where the curve bends.
   const openAt = fastExp2(threshold / DB_PER_OCTAVE), closeAt = fastExp2((threshold - hysteresis) / DB_PER_OCTAVE);
   const flatFrom = fastExp2((threshold + knee * 0.5) / DB_PER_OCTAVE);
+  const loudFrom = Math.max(openAt, flatFrom);
   const shutBelow = slope > 0 ? fastExp2((threshold - knee * 0.5 + Math.min(range, -knee * slope * 0.5) / slope) / DB_PER_OCTAVE) : 0.0;
   let k = g == 0 ? 1.0 : fastExp2(g / DB_PER_OCTAVE);
   for (let i: usize = 0; i < n; i++) {
     const o = i << 2;
-    // A run in which nothing passes the level that is held, and nothing can open or close: one target for all of it.
-    if (i + RUN <= n && caught >= <f64>RUN && (!open || held >= closeAt) && <f64>largest16(work + o) < held) {
-      if (held >= openAt) open = true;
-      if (open) stay = hold;
-      caught -= <f64>RUN;
-      let still: f64 = 0;
-      if (!open || knee > 0) {
-        if (held <= shutBelow) still = range;
-        else if (held < flatFrom) still = expanderCurve(fastLog2(held) * DB_PER_OCTAVE, threshold, slope, range, knee);
+    // Sixteen frames at once, where one target holds for all of them.
+    let run = false;
+    let still: f64 = 0;
+    if (i + RUN <= n) {
+      if ((!open || held >= closeAt) && runs(work + o, held, caught)) {
+        // Nothing passes the level that is held, or all is silent, and nothing can open or close.
+        run = true;
+        if (held >= openAt) open = true;
+        if (open) stay = hold;
+        caught = held == 0 ? catchHold : caught - <f64>RUN;
+        if (!open || knee > 0) {
+          if (held <= shutBelow) still = range;
+          else if (held < flatFrom) still = expanderCurve(fastLog2(held) * DB_PER_OCTAVE, threshold, slope, range, knee);
+        }
+      } else if (caught <= 0 && held >= loudFrom) {
+        // The level lets go, but stays above all that could close.
+        const end = fallen(held, pole);
+        if (end >= loudFrom && <f64>largest16(work + o) < end) {
+          run = true;
+          open = true;
+          stay = hold;
+          held = end;
+        }
       }
-      for (let j: usize = 0; j < RUN; j++) {
+    }
+    if (run) {
+      if (g == still) fill16(work + o, <f32>k);
+      else for (let j: usize = 0; j < RUN; j++) {
         if (g != still) {
           g = still + (g - still) * (still > g ? attack : release);
           if (Math.abs(g - still) < 1e-7) g = still;

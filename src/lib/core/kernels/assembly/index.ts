@@ -1,6 +1,7 @@
 // The one WebAssembly binary of the core. Pure functions on pointers; the caller owns all memory.
 export * from "./exact";
-export * from "./biquad";
+export { biquads, flushStates } from "./biquad";
+export * from "./kWeighting";
 export * from "./compressor";
 export * from "./convert";
 export * from "./denoise";
@@ -16,7 +17,8 @@ export * from "./limiter";
 export * from "./mix";
 export * from "./modulation";
 export * from "./overview";
-export * from "./peakEnvelope";
+export * from "./partitions";
+export * from "./prediction";
 export * from "./resample";
 export * from "./reverb";
 export * from "./spectrum";

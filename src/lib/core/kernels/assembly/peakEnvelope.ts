@@ -1,31 +1,103 @@
-// Envelope of a limiter: at every sample the largest magnitude of the sound around it, between the samples too, as far as it passes
-// a threshold. Interpolators: that of ITU-R BS.1770-5 annex 2, and an eightfold one for all that it misses.
+// Envelope of a limiter: at every frame the largest magnitude of the sound around it, between the samples too. Only what may decide the least
+// gain of a window is found out; everything else may come out lower than it is. Interpolators: that of ITU-R BS.1770-5 annex 2, and an
+// eightfold one for all that it misses.
 //
-// fine: TAPS × two f32x4: the coefficients of eight phases for x[n - k]; coarse: 12 × f32x4 as in truepeak.ts.
-// line: TAPS - 1 samples of the past, then the block. Delay: TAPS / 2 samples.
-export const TAPS: usize = 32;
+// fine: TAPS × two f32x4: the coefficients of eight phases for x[n - k]; coarse: 12 × f32x4 as in truepeak.ts. Delay: TAPS / 2 frames.
+import { greatest } from "./lanes";
+import { slidingMinimum } from "./sliding";
+
+const TAPS: usize = 32;
+const CENTRE: usize = (TAPS >> 1) << 2;
+// Frames that are judged together.
 const GROUP: usize = 8;
-// Samples to both sides of where the phases lie that decide whether a peak can be near.
-const NEAR: usize = 6;
-// Sound between samples rarely passes the samples around it by much: 1.7 holds for square waves and for white noise (tests/core/dynamics.test.ts).
+const GROUPS: usize = 64;
+// Groups before and after a block.
+const PAD: usize = 32;
+// Two rules leave a frame's sound between its samples out of account, by the samples around it alone: where the largest of the six to both sides
+// passes the threshold by less than this factor, and where the sound only rises or only falls. Sound between samples rarely passes them by
+// more: 1.7 holds for square waves and for white noise (tests/core/dynamics.test.ts).
 const BOUND: f32 = 1.7;
-// The coarse interpolator misses less than this factor of what the fine one finds.
+// All other shortcuts are exact, so that it does not matter where blocks begin. No phase of the two filters passes ACROSS times the two samples around it by more than BEND times the largest second difference under
+// the filter: the filter less a straight line, summed up twice, is at most this in sum (largest: the phase in the middle).
+const ACROSS: f32 = 1.0066;
+const BEND: f32 = 0.6056;
+// The coarse interpolator misses less than this factor of what the fine one finds, and is asked first.
 const MISSED: f32 = 1.35;
 
+// work, in f32: levels of the groups, negative, with PAD before and after; their sliding minima; upper bounds and bends of both channels.
+const LEVELS: usize = 0;
+const MOST: usize = (PAD + GROUPS + PAD) << 2;
+const UPPER: usize = MOST * 2;
+const BENDS: usize = UPPER + ((GROUPS * 2) << 2);
+
+/** The largest of each of four vectors. */
 // @ts-ignore: decorator
-@inline function across(m: v128): f32 {
-  const a = f32x4.pmax(m, i32x4.shuffle(m, m, 2, 3, 0, 1));
-  return max(f32x4.extract_lane(a, 0), f32x4.extract_lane(a, 1));
+@inline function greatestOfFour(a: v128, b: v128, c: v128, d: v128): v128 {
+  const ab = f32x4.pmax(i32x4.shuffle(a, b, 0, 4, 1, 5), i32x4.shuffle(a, b, 2, 6, 3, 7));
+  const cd = f32x4.pmax(i32x4.shuffle(c, d, 0, 4, 1, 5), i32x4.shuffle(c, d, 2, 6, 3, 7));
+  return f32x4.pmax(i64x2.shuffle(ab, cd, 0, 2), i64x2.shuffle(ab, cd, 1, 3));
 }
 
 // @ts-ignore: decorator
-@inline function largest(p: usize, n: usize): f32 {
-  let a = f32x4.splat(0);
-  let i: usize = 0;
-  for (; i + 4 <= n; i += 4) a = f32x4.pmax(a, f32x4.abs(v128.load(p + (i << 2))));
-  let top = across(a);
-  for (; i < n; i++) top = max(top, abs(load<f32>(p + (i << 2))));
-  return top;
+@inline function magnitude(p: usize): v128 {
+  return f32x4.abs(v128.load(p));
+}
+
+// Second differences of a group, at four places the larger of two.
+// @ts-ignore: decorator
+@inline function bend(p: usize): v128 {
+  const x = v128.load(p), y = v128.load(p, 16);
+  const a = f32x4.sub(f32x4.add(v128.load(p - 4), v128.load(p, 4)), f32x4.add(x, x));
+  const b = f32x4.sub(f32x4.add(v128.load(p, 12), v128.load(p, 20)), f32x4.add(y, y));
+  return f32x4.pmax(f32x4.abs(a), f32x4.abs(b));
+}
+
+/** Whether all samples that count for the groups whose first sample lies at p stay below the threshold by the factor BOUND. */
+// @ts-ignore: decorator
+@inline function calm(p: usize, groups: usize, threshold: f32): bool {
+  let m = magnitude(p - 24);
+  for (const end = p + (groups << 5) + 36; p < end; p += 16) m = f32x4.pmax(m, magnitude(p - 8));
+  return greatest(m) * BOUND <= threshold;
+}
+
+// @ts-ignore: decorator
+@inline function raise(levels: usize, level: f32, first: bool): void {
+  if (first || level < load<f32>(levels)) store<f32>(levels, level);
+}
+
+/** Levels, upper bounds (0: not of interest) and bends of the groups of a channel, eight at a time, whose block begins at x. */
+function judge(x: usize, groups: usize, threshold: f32, work: usize, channel: usize): void {
+  const first = channel == 0;
+  const scale = f32x4(1, BOUND, ACROSS, BEND);
+  for (let from: usize = 0; from < groups; from += 8) {
+    const count = min(8, groups - from), to = work + ((channel * GROUPS + from) << 2);
+    const begin = x + (from << 5);
+    let upper = to + UPPER, bends = to + BENDS, levels = work + LEVELS + ((PAD + from) << 2);
+    if (calm(begin - CENTRE, count, threshold)) {
+      memory.fill(upper, 0, count << 2);
+      if (first) memory.fill(levels, 0, count << 2);
+      continue;
+    }
+    // From the first sample under the filter to the last one: five groups.
+    let b0 = bend(begin - 132), b1 = bend(begin - 100), b2 = bend(begin - 68), b3 = bend(begin - 36);
+    for (let newest = begin; newest < begin + (count << 5); newest += 32) {
+      const p = newest - CENTRE, b4 = bend(newest - 4);
+      const own = f32x4.pmax(magnitude(p), magnitude(p + 16)), ends = f32x4.pmax(own, magnitude(p + 20));
+      const sides = f32x4.pmax(f32x4.pmax(magnitude(p - 24), magnitude(p - 16)), f32x4.pmax(magnitude(p + 36), magnitude(p + 44)));
+      const bent = f32x4.pmax(f32x4.pmax(f32x4.pmax(b0, b1), f32x4.pmax(b2, b3)), b4);
+      const all = f32x4.mul(greatestOfFour(own, f32x4.pmax(ends, sides), ends, bent), scale);
+      store<f32>(upper, f32x4.extract_lane(all, 1) > threshold ? f32x4.extract_lane(all, 2) + f32x4.extract_lane(all, 3) : 0);
+      v128.store32_lane(bends, all, 3);
+      raise(levels, -f32x4.extract_lane(all, 0), first);
+      upper += 4;
+      bends += 4;
+      levels += 4;
+      b0 = b1;
+      b1 = b2;
+      b2 = b3;
+      b3 = b4;
+    }
+  }
 }
 
 // @ts-ignore: decorator
@@ -52,42 +124,100 @@ const MISSED: f32 = 1.35;
   return f32x4.abs(f32x4.add(a, b));
 }
 
+// The largest of the two samples around a frame and six more to both sides.
+// @ts-ignore: decorator
+@inline function nearest(p: usize): f32 {
+  return greatest(f32x4.pmax(f32x4.pmax(magnitude(p - 24), magnitude(p - 8)), f32x4.pmax(magnitude(p + 8), magnitude(p + 16))));
+}
+
 /**
- * One channel: out[i] = max(out[i], envelope). Where nothing around a sample can pass the threshold, out stays.
- * x: the block; n ≤ 512. line: TAPS - 1 + n f32.
+ * Four frames whose samples begin at p: their envelope goes into out, unless it cannot pass `floor`. bent: BEND times the second differences;
+ * m: how many of the frames are of the block.
  */
-export function peakEnvelope(x: usize, n: usize, line: usize, fine: usize, coarse: usize, truePeak: i32, threshold: f32, out: usize): void {
-  const past = (TAPS - 1) << 2;
-  memory.copy(line + past, x, n << 2);
-  const limit = truePeak ? threshold / BOUND : threshold;
-  const close = threshold / MISSED;
-  for (let i: usize = 0; i < n; i += GROUP) {
-    const g = min(GROUP, n - i);
-    const from = line + (i << 2);
-    const centre = from + past - (TAPS >> 1 << 2);
-    if (largest(centre - (NEAR << 2), g + 2 * NEAR + 1) <= limit) continue;
-    for (let j: usize = 0; j < g; j++) {
-      const p = from + past + (j << 2);
-      const o = out + ((i + j) << 2);
-      const own = abs(load<f32>(p - (TAPS >> 1 << 2)));
-      if (!truePeak) {
-        store<f32>(o, max(load<f32>(o), own));
+function between(p: usize, out: usize, threshold: f32, floor: f32, bent: f32, fine: usize, coarse: usize, m: i32): void {
+  const here = v128.load(p), after = v128.load(p, 4);
+  const own = f32x4.abs(here), next = f32x4.abs(after), before = magnitude(p - 4), later = magnitude(p + 8);
+  const ends = f32x4.pmax(own, next);
+  v128.store(out, f32x4.pmax(v128.load(out), ends));
+  // Where the sound only rises or only falls past both samples, nothing between them stands out.
+  const rises = v128.and(v128.and(f32x4.lt(before, own), f32x4.lt(own, next)), f32x4.lt(next, later));
+  const falls = v128.and(v128.and(f32x4.gt(before, own), f32x4.gt(own, next)), f32x4.gt(next, later));
+  const straight = v128.and(v128.or(rises, falls), f32x4.gt(f32x4.mul(here, after), f32x4.splat(0)));
+  const low = f32x4.le(f32x4.add(f32x4.mul(ends, f32x4.splat(ACROSS)), f32x4.splat(bent)), f32x4.splat(floor));
+  let todo = ~i32x4.bitmask(v128.or(straight, low)) & ((1 << m) - 1);
+  while (todo != 0) {
+    const j = <usize>ctz(todo) << 2;
+    todo &= todo - 1;
+    if (nearest(p + j) * BOUND <= threshold) continue;
+    const newest = p + j + CENTRE, o = out + j;
+    const a = abs(load<f32>(p + j)), b = abs(load<f32>(p + j, 4)), c = greatest(coarseAt(newest - (((TAPS - 12) >> 1) << 2), coarse));
+    let top = a > b ? a : b;
+    if (c > top) top = c;
+    if (top * MISSED > threshold) {
+      const d = greatest(fineAt(newest, fine));
+      if (d > top) top = d;
+    }
+    if (top > load<f32>(o)) store<f32>(o, top);
+  }
+}
+
+// @ts-ignore: decorator
+@inline function larger(out: usize, p: usize): void {
+  v128.store(out, f32x4.pmax(v128.load(out), magnitude(p)));
+}
+
+/** Groups to both sides within which a higher level makes a peak unimportant: no window holds the peak and neither of the higher ones. */
+// @ts-ignore: decorator
+@inline function reach(window: usize): usize {
+  return window < 31 ? 0 : min(PAD, (window - 15) >> 4);
+}
+
+/**
+ * Envelope of n ≤ 512 frames, at left and right in rows that hold at least 44 samples before them, into out: sound that does not pass
+ * `threshold` may count as nothing, and what no window of `window` frames depends on may be too low. Writes up to 7 frames beyond n.
+ */
+export function peakEnvelope(left: usize, right: usize, n: usize, window: usize, threshold: f32, fine: usize, coarse: usize, work: usize, out: usize): void {
+  const groups = n / GROUP, levels = work + LEVELS, most = work + MOST + (PAD << 2);
+  memory.fill(out, 0, (n << 2) + 28);
+  judge(left, groups, threshold, work, 0);
+  judge(right, groups, threshold, work, 1);
+  memory.fill(levels + ((PAD + groups) << 2), 0, PAD << 2);
+  const wide = reach(window);
+  if (wide > 0) slidingMinimum(levels, work + MOST, PAD, groups + wide, wide);
+  for (let g: usize = 0; g < groups; g++) {
+    const o = g << 2, to = out + (g << 5);
+    let floor = threshold;
+    if (wide > 0) {
+      const a = -load<f32>(most + o - 4), b = -load<f32>(most + o + (wide << 2));
+      const both = a < b ? a : b;
+      if (both > floor) floor = both;
+    }
+    for (let c: usize = 0; c < 2; c++) {
+      const upper = load<f32>(work + UPPER + ((c * GROUPS) << 2) + o);
+      if (upper <= threshold) continue;
+      const p = (c == 0 ? left : right) + (g << 5) - CENTRE;
+      if (upper <= floor) {
+        larger(to, p);
+        larger(to + 16, p + 16);
         continue;
       }
-      // The samples on both sides of where the phases lie.
-      const here = load<f32>(p - (TAPS >> 1 << 2)), after = load<f32>(p - ((TAPS >> 1) - 1 << 2));
-      let top = max(own, abs(after));
-      // Where the sound only rises or only falls past both, nothing between them stands out.
-      const before = abs(load<f32>(p - ((TAPS >> 1) + 1 << 2))), later = abs(load<f32>(p - ((TAPS >> 1) - 2 << 2)));
-      const rises = before < own && own < abs(after) && abs(after) < later, falls = before > own && own > abs(after) && abs(after) > later;
-      if ((rises || falls) && here * after > 0) {
-        store<f32>(o, max(load<f32>(o), top));
-        continue;
-      }
-      top = max(top, across(coarseAt(p - ((TAPS - 12) >> 1 << 2), coarse)));
-      if (top > close) top = max(top, across(fineAt(p, fine)));
-      store<f32>(o, max(load<f32>(o), top));
+      const bent = load<f32>(work + BENDS + ((c * GROUPS) << 2) + o);
+      between(p, to, threshold, floor, bent, fine, coarse, 4);
+      between(p + 16, to + 16, threshold, floor, bent, fine, coarse, 4);
     }
   }
-  memory.copy(line, line + (n << 2), past);
+  const rest = n - groups * GROUP;
+  for (let i: usize = 0; i < rest; i += 4) {
+    const at = (groups * GROUP + i) << 2, m = <i32>min(4, rest - i);
+    between(left + at - CENTRE, out + at, threshold, threshold, Infinity, fine, coarse, m);
+    between(right + at - CENTRE, out + at, threshold, threshold, Infinity, fine, coarse, m);
+  }
+  // The levels stay for the next block, if its groups go on where these end.
+  if (rest == 0) memory.copy(levels, levels + (groups << 2), PAD << 2);
+  else memory.fill(levels, 0, PAD << 2);
+}
+
+/** The same without looking between the samples. */
+export function sampleEnvelope(left: usize, right: usize, n: usize, out: usize): void {
+  for (let o: usize = 0; o < n << 2; o += 16) v128.store(out + o, f32x4.pmax(magnitude(left + o - CENTRE), magnitude(right + o - CENTRE)));
 }

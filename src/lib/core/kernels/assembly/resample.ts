@@ -1,8 +1,4 @@
-// @ts-ignore: decorator
-@inline function across(x: v128): f32 {
-  const y = f32x4.add(x, i32x4.shuffle(x, x, 2, 3, 0, 1));
-  return f32x4.extract_lane(y, 0) + f32x4.extract_lane(y, 1);
-}
+import { across } from "./lanes";
 
 /**
  * Polyphase FIR of two channels, which share the coefficients' loads. For each output: dot(src[position ...], table[phase]) with `taps` taps

@@ -1,122 +1,128 @@
 // Feedback delay network of 16 lines with a Hadamard matrix: J.-M. Jot, A. Chaigne, "Digital delay networks for designing artificial
-// reverberators", 90th AES Convention (1991). Before it: pre-delay and allpass diffusers (M. R. Schroeder, JAES 10, 1962). Wet signal only.
+// reverberators", 90th AES Convention (1991). Before it: allpass diffusers (M. R. Schroeder, JAES 10, 1962). Wet signal only.
 //
-// rings: 26 + 1 × (i32 length, i32 offset into `sound` in f32): 16 lines, 10 diffusers (left and right alternately), the pre-delay of pairs.
-// gains: 16 × f32 gain, then 16 × f32 pole. params (f64): 0 diffusion, 1 pre-delay (samples).
-// state: i32 × 27 write index of each ring; 16 × f32 low-pass at 128; i32 × 27 addresses at 192, for a stretch without wrapping.
-const QUIET: f32 = 1e-20;
-const RINGS: i32 = 26;
+// All delays are at least four samples, so four frames are computed at once: a vector holds four frames of one line, and is turned
+// to one frame of four lines for the low-passes alone.
+import { quiet } from "./lanes";
 
-// @ts-ignore: decorator
-@inline function quiet(x: v128): v128 {
-  return v128.and(x, f32x4.gt(f32x4.abs(x), f32x4.splat(QUIET)));
-}
+const LINES: usize = 16;
 
-/** Hadamard of order 4 inside a vector, not scaled. */
-// @ts-ignore: decorator
-@inline function four(x: v128): v128 {
-  const a = f32x4.add(v128.xor(x, i32x4(0, 0x80000000, 0, 0x80000000)), i32x4.shuffle(x, x, 1, 0, 3, 2));
-  return f32x4.add(v128.xor(a, i32x4(0, 0, 0x80000000, 0x80000000)), i32x4.shuffle(a, a, 2, 3, 0, 1));
-}
-
-// Left in lane 0, right in lane 1 of x; places: the address of a pair of rings' addresses.
-// @ts-ignore: decorator
-@inline function diffuse(x: v128, places: usize, o: usize, g: v128): v128 {
-  const l = <usize>load<u32>(places) + o, r = <usize>load<u32>(places, 4) + o;
-  const old = v128.load32_lane(r, v128.load32_zero(l), 1);
-  const v = quiet(f32x4.add(x, f32x4.mul(g, old)));
-  v128.store32_lane(l, v, 0);
-  v128.store32_lane(r, v, 1);
-  return f32x4.sub(old, f32x4.mul(g, v));
-}
-
-// @ts-ignore: decorator
-@inline function gather(places: usize, o: usize): v128 {
-  let v = v128.load32_zero(<usize>load<u32>(places) + o);
-  v = v128.load32_lane(<usize>load<u32>(places, 4) + o, v, 1);
-  v = v128.load32_lane(<usize>load<u32>(places, 8) + o, v, 2);
-  return v128.load32_lane(<usize>load<u32>(places, 12) + o, v, 3);
-}
-
-// @ts-ignore: decorator
-@inline function scatter(places: usize, o: usize, v: v128): void {
-  v128.store32_lane(<usize>load<u32>(places) + o, v, 0);
-  v128.store32_lane(<usize>load<u32>(places, 4) + o, v, 1);
-  v128.store32_lane(<usize>load<u32>(places, 8) + o, v, 2);
-  v128.store32_lane(<usize>load<u32>(places, 12) + o, v, 3);
-}
-
-// @ts-ignore: decorator
-@inline function across(x: v128): f32 {
-  const y = f32x4.add(x, i32x4.shuffle(x, x, 2, 3, 0, 1));
-  return f32x4.extract_lane(y, 0) + f32x4.extract_lane(y, 1);
-}
-
-/** n frames in which no ring wraps. */
-function stretch(l: usize, r: usize, n: usize, g: v128, gains: usize, state: usize, preFrom: usize): void {
-  const places = state + 192, diffusers = places + 64;
-  const g0 = v128.load(gains), g1 = v128.load(gains, 16), g2 = v128.load(gains, 32), g3 = v128.load(gains, 48);
-  const p0 = v128.load(gains, 64), p1 = v128.load(gains, 80), p2 = v128.load(gains, 96), p3 = v128.load(gains, 112);
-  let f0 = v128.load(state, 128), f1 = v128.load(state, 144), f2 = v128.load(state, 160), f3 = v128.load(state, 176);
-  const half = f32x4.splat(0.25);
-  const negate = i32x4.splat(0x80000000);
-  for (let i: usize = 0; i < n; i++) {
-    const o = i << 2;
-    let x = v128.load64_zero(preFrom + (i << 3));
-    for (let k: usize = 0; k < 40; k += 8) x = diffuse(x, diffusers + k, o, g);
-    // Out of the lines, through their low-passes: f = in + (f - in) pole.
-    const i0 = gather(places, o), i1 = gather(places + 16, o), i2 = gather(places + 32, o), i3 = gather(places + 48, o);
-    f0 = quiet(f32x4.add(i0, f32x4.mul(f32x4.sub(f0, i0), p0)));
-    f1 = quiet(f32x4.add(i1, f32x4.mul(f32x4.sub(f1, i1), p1)));
-    f2 = quiet(f32x4.add(i2, f32x4.mul(f32x4.sub(f2, i2), p2)));
-    f3 = quiet(f32x4.add(i3, f32x4.mul(f32x4.sub(f3, i3), p3)));
-    const a0 = f32x4.mul(f0, g0), a1 = f32x4.mul(f1, g1), a2 = f32x4.mul(f2, g2), a3 = f32x4.mul(f3, g3);
-    // Two orthogonal rows of signs for the outputs.
-    const sl = f32x4.add(f32x4.sub(a0, a1), f32x4.sub(a2, a3)), sr = f32x4.sub(f32x4.add(a0, a1), f32x4.add(a2, a3));
-    store<f32>(l + o, across(v128.xor(sl, i32x4(0, 0, 0x80000000, 0x80000000))));
-    store<f32>(r + o, across(v128.xor(sr, i32x4(0, 0x80000000, 0x80000000, 0))));
-    // Hadamard of order 16; left feeds the even lines, right the odd ones.
-    const h0 = four(a0), h1 = four(a1), h2 = four(a2), h3 = four(a3);
-    const s0 = f32x4.add(h0, h1), d0 = f32x4.sub(h0, h1), s1 = f32x4.add(h2, h3), d1 = f32x4.sub(h2, h3);
-    const pair = i32x4.shuffle(x, x, 0, 1, 0, 1);
-    const input = v128.xor(pair, i32x4(0, 0, 0x80000000, 0x80000000)), other = v128.xor(pair, i32x4(0, 0x80000000, 0x80000000, 0));
-    scatter(places, o, f32x4.add(f32x4.mul(f32x4.add(s0, s1), half), input));
-    scatter(places + 16, o, f32x4.add(f32x4.mul(f32x4.add(d0, d1), half), other));
-    scatter(places + 32, o, f32x4.add(f32x4.mul(f32x4.sub(s0, s1), half), v128.xor(input, negate)));
-    scatter(places + 48, o, f32x4.add(f32x4.mul(f32x4.sub(d0, d1), half), input));
+/** Allpass of one channel in place: v = x + g v[-length], y = v[-length] - g v. length ≥ 4; returns the ring's next index. */
+export function allpass(x: usize, n: usize, ring: usize, length: usize, index: usize, g: f32): usize {
+  const share = f32x4.splat(g);
+  for (let done: usize = 0; done < n;) {
+    const run = min(n - done, length - index);
+    const p = x + (done << 2), q = ring + (index << 2);
+    let i: usize = 0;
+    for (; i + 4 <= run; i += 4) {
+      const o = i << 2, old = v128.load(q + o);
+      const v = quiet(f32x4.add(v128.load(p + o), f32x4.mul(share, old)));
+      v128.store(q + o, v);
+      v128.store(p + o, f32x4.sub(old, f32x4.mul(share, v)));
+    }
+    for (; i < run; i++) {
+      const o = i << 2, old = v128.load32_zero(q + o);
+      const v = quiet(f32x4.add(v128.load32_zero(p + o), f32x4.mul(share, old)));
+      v128.store32_lane(q + o, v, 0);
+      v128.store32_lane(p + o, f32x4.sub(old, f32x4.mul(share, v)), 0);
+    }
+    done += run;
+    index += run;
+    if (index == length) index = 0;
   }
-  v128.store(state, f0, 128);
-  v128.store(state, f1, 144);
-  v128.store(state, f2, 160);
-  v128.store(state, f3, 176);
+  return index;
 }
 
-export function reverb(l: usize, r: usize, n: i32, params: usize, rings: usize, gains: usize, state: usize, sound: usize): void {
-  const g = f32x4.splat(<f32>load<f64>(params)), preDelay = <i32>load<f64>(params, 8);
-  const preLength = load<i32>(rings + (RINGS << 3)), preBase = sound + (<usize>load<i32>(rings + (RINGS << 3), 4) << 2);
-  const indices = state, places = state + 192;
+/** The first m of four values. */
+// @ts-ignore: decorator
+@inline function storeSome(p: usize, v: v128, m: i32): void {
+  if (m == 4) v128.store(p, v);
+  else if (m == 1) v128.store32_lane(p, v, 0);
+  else {
+    v128.store64_lane(p, v, 0);
+    if (m == 3) v128.store32_lane(p, v, 2, 8);
+  }
+}
+
+/** Low-pass, one frame of four lines: f = in enter + f pole. */
+// @ts-ignore: decorator
+@inline function lowPass(f: v128, x: v128, enter: v128, pole: v128): v128 {
+  return quiet(f32x4.add(f32x4.mul(x, enter), f32x4.mul(f, pole)));
+}
+
+/** Four lines, m frames: out of the rings, through the low-passes and the Hadamard matrix of order 4, into four vectors of `work`. */
+// @ts-ignore: decorator
+@inline function quarter(places: usize, o: usize, gains: usize, state: usize, work: usize, m: i32): void {
+  const a = v128.load(<usize>load<u32>(places) + o), b = v128.load(<usize>load<u32>(places, 4) + o);
+  const c = v128.load(<usize>load<u32>(places, 8) + o), d = v128.load(<usize>load<u32>(places, 12) + o);
+  const ab0 = i32x4.shuffle(a, b, 0, 4, 1, 5), ab1 = i32x4.shuffle(a, b, 2, 6, 3, 7);
+  const cd0 = i32x4.shuffle(c, d, 0, 4, 1, 5), cd1 = i32x4.shuffle(c, d, 2, 6, 3, 7);
+  const enter = v128.load(gains), pole = v128.load(gains, 64);
+  const t0 = lowPass(v128.load(state), i64x2.shuffle(ab0, cd0, 0, 2), enter, pole);
+  const t1 = lowPass(t0, i64x2.shuffle(ab0, cd0, 1, 3), enter, pole);
+  const t2 = lowPass(t1, i64x2.shuffle(ab1, cd1, 0, 2), enter, pole);
+  const t3 = lowPass(t2, i64x2.shuffle(ab1, cd1, 1, 3), enter, pole);
+  v128.store(state, m == 4 ? t3 : m == 3 ? t2 : m == 2 ? t1 : t0);
+  const p0 = i32x4.shuffle(t0, t1, 0, 4, 1, 5), p1 = i32x4.shuffle(t0, t1, 2, 6, 3, 7);
+  const q0 = i32x4.shuffle(t2, t3, 0, 4, 1, 5), q1 = i32x4.shuffle(t2, t3, 2, 6, 3, 7);
+  const l0 = i64x2.shuffle(p0, q0, 0, 2), l1 = i64x2.shuffle(p0, q0, 1, 3), l2 = i64x2.shuffle(p1, q1, 0, 2), l3 = i64x2.shuffle(p1, q1, 1, 3);
+  const s0 = f32x4.add(l0, l1), d0 = f32x4.sub(l0, l1), s1 = f32x4.add(l2, l3), d1 = f32x4.sub(l2, l3);
+  v128.store(work, f32x4.add(s0, s1));
+  v128.store(work, f32x4.add(d0, d1), 64);
+  v128.store(work, f32x4.sub(s0, s1), 128);
+  v128.store(work, f32x4.sub(d0, d1), 192);
+}
+
+/** Lines k, k + 4, k + 8 and k + 12: what comes of the matrix and the input x go back into them, and one of the rows is the output. */
+// @ts-ignore: decorator
+@inline function back(k: usize, places: usize, o: usize, work: usize, x: v128, out: usize, m: i32): void {
+  const rows = work + (k << 6), to = places + (k << 2);
+  const a = v128.load(rows), b = v128.load(rows, 16), c = v128.load(rows, 32), d = v128.load(rows, 48);
+  const s0 = f32x4.add(a, b), d0 = f32x4.sub(a, b), s1 = f32x4.add(c, d), d1 = f32x4.sub(c, d);
+  const h1 = f32x4.add(d0, d1), h2 = f32x4.sub(s0, s1);
+  storeSome(<usize>load<u32>(to) + o, f32x4.add(f32x4.add(s0, s1), x), m);
+  storeSome(<usize>load<u32>(to, 16) + o, k & 1 ? f32x4.sub(h1, x) : f32x4.add(h1, x), m);
+  storeSome(<usize>load<u32>(to, 32) + o, f32x4.sub(h2, x), m);
+  storeSome(<usize>load<u32>(to, 48) + o, f32x4.add(f32x4.sub(d0, d1), x), m);
+  if (k == 2) storeSome(out, h1, m);
+  if (k == 3) storeSome(out, h2, m);
+}
+
+/** m ≤ 4 frames in which no ring wraps. */
+// @ts-ignore: decorator
+@inline function frames(l: usize, r: usize, o: usize, gains: usize, state: usize, m: i32): void {
+  const places = state + 128, work = state + 192;
+  for (let g: usize = 0; g < 64; g += 16) quarter(places + g, o, gains + g, state + g, work + g, m);
+  // Left feeds the even lines, right the odd ones.
+  const x = v128.load(l + o), y = v128.load(r + o);
+  back(0, places, o, work, x, 0, m);
+  back(1, places, o, work, y, 0, m);
+  back(2, places, o, work, f32x4.neg(x), l + o, m);
+  back(3, places, o, work, f32x4.neg(y), r + o, m);
+}
+
+/**
+ * The network, in place. rings: 16 × (i32 length ≥ 4, i32 offset into `sound` in f32); gains: 16 × f32 share of the input, then 16 × f32
+ * pole of the lines' low-passes, the shares with the lines' gains and a quarter, which makes the matrix orthogonal. The outputs are two rows of the
+ * matrix. state: 16 × f32 low-passes; 16 × i32 write indices at 64, 16 × u32 addresses at 128, 256 bytes of work at 192. What is read past
+ * the end of l, r and the last ring is not used.
+ */
+export function reverb(l: usize, r: usize, n: i32, rings: usize, gains: usize, state: usize, sound: usize): void {
+  const indices = state + 64, places = state + 128;
   for (let done = 0; done < n;) {
     let run = n - done;
-    for (let k = 0; k < RINGS; k++) {
+    for (let k: usize = 0; k < LINES; k++) {
       const w = load<i32>(indices + (k << 2));
       run = min(run, load<i32>(rings + (k << 3)) - w);
       store<u32>(places + (k << 2), <u32>(sound + (<usize>(load<i32>(rings + (k << 3), 4) + w) << 2)));
     }
-    const pw = load<i32>(indices + (RINGS << 2));
-    let q = pw - preDelay;
-    if (q < 0) q += preLength;
-    run = min(run, min(preLength - pw, preLength - q));
-    const from = <usize>done << 2;
-    for (let i: usize = 0; i < <usize>run; i++) {
-      const slot = preBase + (<usize>pw << 3) + (i << 3);
-      store<f32>(slot, load<f32>(l + from + (i << 2)));
-      store<f32>(slot, load<f32>(r + from + (i << 2)), 4);
-    }
-    stretch(l + from, r + from, <usize>run, g, gains, state, preBase + (<usize>q << 3));
-    for (let k = 0; k <= RINGS; k++) {
-      let w = load<i32>(indices + (k << 2)) + run;
-      if (w == load<i32>(rings + (k << 3))) w = 0;
-      store<i32>(indices + (k << 2), w);
+    const fromL = l + (<usize>done << 2), fromR = r + (<usize>done << 2);
+    let i = 0;
+    for (; i + 4 <= run; i += 4) frames(fromL, fromR, <usize>i << 2, gains, state, 4);
+    if (i < run) frames(fromL, fromR, <usize>i << 2, gains, state, run - i);
+    for (let k: usize = 0; k < LINES; k++) {
+      const w = load<i32>(indices + (k << 2)) + run;
+      store<i32>(indices + (k << 2), w == load<i32>(rings + (k << 3)) ? 0 : w);
     }
     done += run;
   }

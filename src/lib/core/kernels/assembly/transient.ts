@@ -1,22 +1,38 @@
 // Transient shaper: gain from the distance of envelopes in decibels.
-// Two envelopes of equal release, one rising at once and one slowly: their distance marks the attack. Two that rise at once,
-// one falling fast and one slowly: their distance marks the sustain. Common practice, no source.
+// Stronger attack: two envelopes of equal release, one rising at once and one slowly; their distance marks the attack. Softer attack: two that
+// rise at once, one falling fast and one slowly, tell how far the sound has fallen from its hit; it is held down to the hit's new level until it
+// falls below that by itself, or lasts. The same distance marks the sustain. Common practice, no source.
 //
 // params (f64): 0 attack gain dB, 1 sustain gain dB, 2 slow attack pole, 3 fast release pole, 4 slow release pole, 5 span of the attack's distance (dB),
-//   6 span of the sustain's, 7 look-ahead samples, 8 line size, 9 smoothing pole, 10 envelope release pole of the attack pair
-// state (f64): 0 fast rise, 1 slow rise, 2 fast fall, 3 slow fall, 4 gain dB, 5 write index; state + 64: line of f32 pairs.
+//   6 span of the sustain's, 7 look-ahead samples, 8 line size, 9 smoothing pole, 10 envelope release pole of the attack pair,
+//   11 attack pole of what counts as lasting
+// state (f64): 0 fast rise, 1 slow rise, 2 fast fall, 3 slow fall, 4 gain dB, 5 write index, 6 lasting; state + 64: line of f32 pairs.
 import { fastExp2, fastLog2 } from "./fast";
 
 const DB_PER_OCTAVE: f64 = 6.020599913279624;
 const FLOOR: f64 = 1e-6;
+// Distance from what lasts at which a hit counts in full, and not at all, dB.
+const HIT: f64 = 2;
+const LASTS: f64 = 0.5;
+
+// @ts-ignore: decorator
+@inline function share(x: f64): f64 {
+  return Math.min(1.0, Math.max(0.0, x));
+}
+
+/** Gain in dB, below 0, of a hit that shall be softer by `attackDb`: how far it stands over what lasts, and how far it has fallen. */
+// @ts-ignore: decorator
+@inline function softer(attackDb: f64, over: f64, fallen: f64): f64 {
+  return Math.max(attackDb * share((over - LASTS) / (HIT - LASTS)), Math.min(0.0, attackDb + fallen));
+}
 
 export function transient(l: usize, r: usize, n: usize, params: usize, state: usize): void {
   const attackDb = load<f64>(params), sustainDb = load<f64>(params, 8), rise = load<f64>(params, 16);
   const fall = load<f64>(params, 24), slowFall = load<f64>(params, 32), attackSpan = load<f64>(params, 40), sustainSpan = load<f64>(params, 48);
-  const ahead = <i32>load<f64>(params, 56), size = <i32>load<f64>(params, 64), smoothing = load<f64>(params, 72), back = load<f64>(params, 80);
+  const ahead = <i32>load<f64>(params, 56), size = <i32>load<f64>(params, 64), smoothing = load<f64>(params, 72), back = load<f64>(params, 80), lasting = load<f64>(params, 88);
   const line = state + 64;
   let a = load<f64>(state), b = load<f64>(state, 8), c = load<f64>(state, 16), d = load<f64>(state, 24), g = load<f64>(state, 32);
-  let w = <i32>load<f64>(state, 40);
+  let w = <i32>load<f64>(state, 40), e = load<f64>(state, 48);
   for (let i: usize = 0; i < n; i++) {
     const o = i << 2;
     const x = load<f32>(l + o), y = load<f32>(r + o);
@@ -26,9 +42,13 @@ export function transient(l: usize, r: usize, n: usize, params: usize, state: us
     if (b > a) b = a;
     c = level > c ? level : level + (c - level) * fall;
     d = level > d ? level : level + (d - level) * slowFall;
-    const onset = Math.min(1.0, Math.max(0.0, (fastLog2(a / Math.max(FLOOR, b)) * DB_PER_OCTAVE) / attackSpan));
-    const tail = Math.min(1.0, Math.max(0.0, (fastLog2(d / c) * DB_PER_OCTAVE) / sustainSpan));
-    const target = attackDb * onset + sustainDb * tail;
+    const fallen = fastLog2(d / c) * DB_PER_OCTAVE;
+    let target = sustainDb * share(fallen / sustainSpan);
+    if (attackDb > 0) target += attackDb * share((fastLog2(a / Math.max(FLOOR, b)) * DB_PER_OCTAVE) / attackSpan);
+    else if (attackDb < 0) {
+      e = d > e ? d + (e - d) * lasting : level + (e - level) * slowFall;
+      target += softer(attackDb, fastLog2(d / Math.max(FLOOR, e)) * DB_PER_OCTAVE, fallen);
+    }
     g = target + (g - target) * smoothing;
     const slot = line + (<usize>w << 3);
     store<f32>(slot, x);
@@ -48,11 +68,13 @@ export function transient(l: usize, r: usize, n: usize, params: usize, state: us
   store<f64>(state, d, 24);
   store<f64>(state, g, 32);
   store<f64>(state, <f64>w, 40);
+  store<f64>(state, e, 48);
 }
 
 /** Puts the envelopes at their floor. */
 export function transientReset(state: usize): void {
   for (let i: usize = 0; i < 4; i++) store<f64>(state + (i << 3), FLOOR);
+  store<f64>(state, FLOOR, 48);
 }
 
 /**

@@ -2,15 +2,16 @@
 // taps: 12 × f32x4; vector k holds the four phases' coefficient for x[n - k].
 // history: 12 f32 (the last 11 samples; one unused).
 
+import { greatest } from "./lanes";
+
 // Sum of the largest phase's absolute coefficients: no output exceeds this times the largest input.
 const GAIN_BOUND: f32 = 2.0229;
+// Nor does it exceed ACROSS times the largest input by more than BEND times the largest second difference of the inputs: each phase, less the straight line
+// between its two middle inputs and summed up twice, is at most this in sum.
+const ACROSS: f32 = 1.0017;
+const BEND: f32 = 0.5699;
 const CHUNK: usize = 256;
 const GROUP: usize = 16;
-
-// @ts-ignore: decorator
-@inline function across(m: v128): f32 {
-  return max(max(f32x4.extract_lane(m, 0), f32x4.extract_lane(m, 1)), max(f32x4.extract_lane(m, 2), f32x4.extract_lane(m, 3)));
-}
 
 // @ts-ignore: decorator
 @inline function absMax(p: usize, n: usize): f32 {
@@ -20,9 +21,26 @@ const GROUP: usize = 16;
     a = f32x4.pmax(a, f32x4.abs(v128.load(p + (i << 2))));
     b = f32x4.pmax(b, f32x4.abs(v128.load(p + (i << 2), 16)));
   }
-  let top = across(f32x4.pmax(a, b));
-  for (; i < n; i++) top = max(top, abs(load<f32>(p + (i << 2))));
-  return top;
+  if (n >= 8) {
+    // The last eight may overlap those before.
+    a = f32x4.pmax(a, f32x4.abs(v128.load(p + (n << 2) - 32)));
+    b = f32x4.pmax(b, f32x4.abs(v128.load(p + (n << 2) - 16)));
+    i = n;
+  }
+  for (; i < n; i++) a = f32x4.pmax(a, f32x4.abs(v128.load32_zero(p + (i << 2))));
+  return greatest(f32x4.pmax(a, b));
+}
+
+/** Largest second difference of n ≥ 4 samples; one more lies on both sides. */
+// @ts-ignore: decorator
+@inline function bendMax(p: usize, n: usize): f32 {
+  let a = f32x4.splat(0);
+  for (let i: usize = 0; i < n; i += 4) {
+    // The last four may overlap those before.
+    const q = p + (min(i, n - 4) << 2), x = v128.load(q);
+    a = f32x4.pmax(a, f32x4.abs(f32x4.sub(f32x4.add(v128.load(q - 4), v128.load(q, 4)), f32x4.add(x, x))));
+  }
+  return greatest(a);
 }
 
 /** Largest absolute sample of a block. */
@@ -58,10 +76,11 @@ function highest(p: usize, n: usize, taps: usize, running: f32): f32 {
     for (let k: usize = 0; k < m; k += GROUP) {
       const g = min(GROUP, m - k);
       const at = from + (k << 2);
-      if (absMax(at - 44, g + 11) * GAIN_BOUND <= top) continue;
+      const largest = absMax(at - 44, g + 11);
+      if (largest * GAIN_BOUND <= top || largest * ACROSS + bendMax(at - 40, g + 9) * BEND <= top) continue;
       let best = f32x4.splat(top);
       for (let j: usize = 0; j < g; j++) best = f32x4.pmax(best, f32x4.abs(phases(at + (j << 2), taps)));
-      top = across(best);
+      top = greatest(best);
     }
   }
   return top;
