@@ -11,7 +11,8 @@ export default defineConfig({
   testDir: "tests/e2e",
   workers: 1,
   fullyParallel: false,
-  timeout: 60000,
+  // Machines that check the project are at times several times slower than those it is written on.
+  timeout: 120000,
   expect: { timeout: 10000 },
   reporter: [["list"], ["json", { outputFile: "test-results/e2e.json" }]],
   use: {

@@ -26,10 +26,11 @@ export const test = base.extend<{ page: Page }>({
   }
 });
 
-export async function expectAccessible(page: Page): Promise<void> {
+/** @param part selector of what is looked at: all of the page when left out */
+export async function expectAccessible(page: Page, part = "html"): Promise<void> {
   // Colours count once transitions are over.
   await page.evaluate(() => Promise.allSettled(document.getAnimations().map((a) => a.finished)));
-  const { violations } = await new AxeBuilder({ page }).analyze();
+  const { violations } = await new AxeBuilder({ page }).include(part).analyze();
   const serious = violations.filter((v) => v.impact === "serious" || v.impact === "critical");
   expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(" ")).join(", ")}`)).toEqual([]);
 }
