@@ -1,8 +1,4 @@
 import { describe, expect, it } from "vitest";
-import { BiquadCascade } from "../../src/lib/core/audio/biquadCascade";
-import { responseDb } from "../../src/lib/core/audio/biquadDesign";
-import { HumFinder } from "../../src/lib/core/audio/humFinder";
-import { humRemoval, humSections } from "../../src/lib/core/effects/humRemoval";
 import {
   NoiseLearner,
   powerAtRate,
@@ -10,8 +6,7 @@ import {
   profileFromText,
   profileToText
 } from "../../src/lib/core/effects/noiseProfile";
-import { completeParams } from "../../src/lib/core/effects/registry";
-import { amplitudeAt, dB, peakOf, pink, rmsOf, spectrumOf } from "./analysis";
+import { dB, peakOf, pink, rmsOf, spectrumOf } from "./analysis";
 import { recorded } from "./recorded";
 import { eachBlock, noise, step, throughChain } from "./signals";
 
@@ -111,67 +106,6 @@ describe("noise reduction", () => {
     expect(profileFault("noise/1 48000 AAAA")).toContain("noise profile");
     expect(profileFault("noise/1 48000 AAAAAAAAAAAA")).toBe("must hold 1025 bins for 48000 Hz");
   });
-});
-
-describe("hum removal", () => {
-  const humOf = (f0: number) => {
-    const hum = new Float32Array(clean.length);
-    for (let h = 1; h <= 12; h++)
-      for (let i = 0; i < hum.length; i++)
-        hum[i] += (0.04 / h) * Math.sin((2 * Math.PI * f0 * h * i) / RATE + h);
-    return hum;
-  };
-
-  it.each([
-    ["50 Hz", 50, { mains: "50" }],
-    ["60 Hz", 60, { mains: "60" }],
-    ["49.95 Hz, found by itself", 49.95, { mains: "find" }],
-    ["60.02 Hz, found by itself", 60.02, { mains: "find" }]
-  ])("takes the lines of %s hum under speech down by 40 dB or more", (_, f0, params) => {
-    const hum = humOf(f0);
-    const [out] = throughChain(
-      [step("hum-removal", params)],
-      clean.map((x, i) => x + hum[i])
-    );
-    // The filter is linear: what it makes of the speech alone is subtracted, the rest is hum.
-    const source = clean.map((x, i) => x + hum[i]);
-    const sections = humSections(completeParams(humRemoval, {}), hertzOf(params.mains, source), RATE);
-    const cascade = new BiquadCascade(sections);
-    const rest = new Float32Array(hum.length);
-    eachBlock(hum, hum, 512, (l, r, n, at, block) => {
-      cascade.process(l, r, n);
-      rest.set(block.left.f32.subarray(0, n), at);
-    });
-    cascade.release();
-    for (const h of [1, 2, 3, 6, 12]) {
-      const level = (x: Float32Array) => amplitudeAt(x, f0 * h, RATE, 2 * RATE, 4 * RATE);
-      expect(dB(level(rest) / level(hum)), `line ${h}`).toBeLessThan(-40);
-    }
-    expect(rmsOf(out, RATE)).toBeLessThan(rmsOf(source, RATE));
-  });
-
-  it("leaves all that lies 3 Hz and more beside a line within 0.5 dB", () => {
-    const sections = humSections(completeParams(humRemoval, {}), 50, RATE);
-    for (let hertz = 20; hertz < 20000; hertz += 0.5) {
-      const beside = Math.abs(hertz - 50 * Math.min(16, Math.max(1, Math.round(hertz / 50))));
-      if (beside >= 3)
-        expect(Math.abs(responseDb(sections, (2 * Math.PI * hertz) / RATE)), `${hertz} Hz`).toBeLessThan(0.5);
-    }
-  });
-
-  it("finds no hum in speech without any, and leaves it alone", () => {
-    expect(hertzOf("find", clean)).toBe(0);
-    expect(throughChain([step("hum-removal")], clean)[0]).toEqual(clean);
-  });
-
-  function hertzOf(mains: string, x: Float32Array): number {
-    if (mains !== "find") return Number(mains);
-    const finder = new HumFinder(RATE, x.length);
-    eachBlock(x, x, 512, (l, r, n) => finder.push(l, r, n));
-    const hertz = finder.finish();
-    finder.release();
-    return hertz;
-  }
 });
 
 describe("click repair", () => {
