@@ -150,6 +150,11 @@ describe("hum found by itself", () => {
     }
   });
 
+  it("says what was found", () => {
+    expect(humRemoval.found?.({ values: { hertz: 59.9861 } })).toBe("Hum of 59.99 Hz found.");
+    expect(humRemoval.found?.({ values: { hertz: 0 } })).toBe("No hum found: nothing is cut.");
+  });
+
   it("none in noise, in silence, and in less than a second", () => {
     const white = noise(8 * RATE, 0.3);
     expect(found(white)).toBe(0);

@@ -11,8 +11,10 @@ import {
   tapRing,
   test,
   toneFile,
-  type
+  type,
+  wavFile
 } from "./wring";
+import { sine } from "../core/signals";
 
 test("every effect can be added, shows its controls, and is accessible", async ({ page }) => {
   test.setTimeout(120_000);
@@ -49,6 +51,24 @@ test("a step that must hear its whole clip plays and is measured: normalize, the
     (window.heard?.left ?? []).slice(2000).reduce((a, x) => Math.max(a, Math.abs(x)), 0)
   );
   expect(20 * Math.log10(peak)).toBeCloseTo(-9, 1);
+});
+
+test("hum found by itself is named and taken out of what is heard", async ({ page }) => {
+  await tapRing(page);
+  const hum = sine(60.1, -20, 48000 * 4).map((x, i) => x + 1e-4 * Math.sin(i * i));
+  await projectWithClip(page, "Hum", wavFile("Humming.wav", hum));
+  await addStep(page, "hum");
+  await expect(page.getByText("Hum of 60.10 Hz found.")).toBeVisible();
+  await page.getByRole("button", { name: "Play", exact: true }).click();
+  await collect(page);
+  const heard = () => page.evaluate(() => window.heard?.left.length ?? 0);
+  await expect.poll(heard).toBeGreaterThan(96000);
+  const peak = await page.evaluate(() =>
+    (window.heard?.left ?? []).slice(60000, 96000).reduce((a, x) => Math.max(a, Math.abs(x)), 0)
+  );
+  expect(20 * Math.log10(peak)).toBeLessThan(-50);
+  await page.getByRole("switch", { name: "Hum removal on" }).click();
+  await expect(page.getByText("Hum of 60.10 Hz found.")).toBeHidden();
 });
 
 test("a noise profile is learnt from the selected range, carried, and forgotten", async ({ page }) => {

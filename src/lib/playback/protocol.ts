@@ -1,5 +1,6 @@
 // Messages between the page and its two workers.
-import type { Measurement, LiveLevels } from "$lib/core/measure/meter";
+import type { LiveLevels } from "$lib/core/measure/meter";
+import type { ClipAnalysis } from "$lib/core/render/clipAnalysis";
 import type { Clip, Document } from "$lib/core/session/schema";
 import type { Loop } from "./producer";
 import type { RingMemory } from "./ring";
@@ -34,11 +35,4 @@ export interface ToAnalysis {
 export type FromAnalysis =
   | { readonly type: "progress"; readonly id: number; readonly share: number }
   | { readonly type: "failed"; readonly id: number; readonly message: string }
-  | {
-      readonly type: "result";
-      readonly id: number;
-      readonly stages: readonly { readonly stepId: string | null; readonly measurement: Measurement }[];
-      readonly output: Measurement;
-      readonly before: Float32Array;
-      readonly after: Float32Array;
-    };
+  | ({ readonly type: "result"; readonly id: number } & ClipAnalysis);

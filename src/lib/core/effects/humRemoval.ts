@@ -68,6 +68,8 @@ export const humRemoval: EffectDescription = {
       release: () => finder.release()
     };
   },
+  found: ({ values }) =>
+    values.hertz ? `Hum of ${Number(values.hertz).toFixed(2)} Hz found.` : "No hum found: nothing is cut.",
   create: (params, sampleRate, place) =>
     withMix(
       new BiquadCascade(humSections(params, fundamentalOf(params, place), sampleRate)),

@@ -2,6 +2,7 @@
 import { BLOCK, StereoBlock } from "../audio/block";
 import { fadeBlock } from "../audio/fadeCurve";
 import { Chain } from "../effects/chain";
+import { effectOf } from "../effects/registry";
 import { kernels } from "../kernels/instance";
 import { Meter, type Measurement } from "../measure/meter";
 import type { Clip } from "../session/schema";
@@ -14,6 +15,8 @@ export interface StageLevels {
   /** Id of the step after which it was measured; null: before the first. */
   readonly stepId: string | null;
   readonly measurement: Measurement;
+  /** What the step learnt, in words; only for steps that do. */
+  readonly found?: string;
 }
 
 export interface ClipAnalysis {
@@ -71,7 +74,7 @@ class Tap {
 /** Runs a clip's whole chain, block by block, with a meter after every step. The render is left out of account: levels are the chain's. */
 export class ClipAnalyser {
   readonly #block = new StereoBlock(BLOCK);
-  readonly #stages: { stepId: string | null; processor: Chain | null; tap: Tap }[] = [];
+  readonly #stages: { stepId: string | null; processor: Chain | null; tap: Tap; found?: string }[] = [];
   readonly #output: Tap;
   readonly #before: Float32Array;
   readonly #after: Float32Array;
@@ -104,7 +107,13 @@ export class ClipAnalyser {
         sound: (id) => source.sound?.(id)
       });
       latency += processor.timing.latency;
-      this.#stages.push({ stepId: step.id, processor, tap: new Tap(sampleRate, latency, length) });
+      const own = learnt[i];
+      this.#stages.push({
+        stepId: step.id,
+        processor,
+        tap: new Tap(sampleRate, latency, length),
+        found: own && effectOf(step.effect).found?.(own)
+      });
     });
     this.#latency = latency;
     this.#output = new Tap(sampleRate, latency, clip.length, this.#after);
@@ -161,7 +170,11 @@ export class ClipAnalyser {
 
   result(): ClipAnalysis {
     return {
-      stages: this.#stages.map(({ stepId, tap }) => ({ stepId, measurement: tap.meter.result() })),
+      stages: this.#stages.map(({ stepId, tap, found }) => ({
+        stepId,
+        measurement: tap.meter.result(),
+        found
+      })),
       output: this.#output.meter.result(),
       before: this.#before,
       after: this.#after

@@ -1,5 +1,6 @@
 // Levels after every step of the clip on the bench, and its waveforms before and after.
 import type { Measurement } from "$lib/core/measure/meter";
+import type { StageLevels } from "$lib/core/render/clipAnalysis";
 import type { Clip } from "$lib/core/session/schema";
 import AnalysisWorker from "$lib/playback/analysis.worker?worker";
 import type { FromAnalysis, ToAnalysis } from "$lib/playback/protocol";
@@ -10,7 +11,7 @@ export const STRIP_BINS = 600;
 
 export class Analysis {
   clipId = $state<string | null>(null);
-  stages = $state.raw<readonly { readonly stepId: string | null; readonly measurement: Measurement }[]>([]);
+  stages = $state.raw<readonly StageLevels[]>([]);
   output = $state.raw<Measurement | null>(null);
   before = $state.raw<Float32Array | null>(null);
   after = $state.raw<Float32Array | null>(null);
@@ -68,6 +69,11 @@ export class Analysis {
   /** Measurement after a step; undefined while it is off or not measured yet. */
   afterStep(stepId: string): Measurement | undefined {
     return this.stages.find((s) => s.stepId === stepId)?.measurement;
+  }
+
+  /** What a step learnt of the clip, in words; undefined while it is off, not measured yet, or has nothing to learn. */
+  foundBy(stepId: string): string | undefined {
+    return this.stages.find((s) => s.stepId === stepId)?.found;
   }
 
   close(): void {

@@ -8,10 +8,11 @@
   import { pictures } from "./pictures";
 
   let { clip, step }: { clip: Clip; step: Step } = $props();
-  const { session } = useEditor();
+  const { session, analysis } = useEditor();
 
   const effect = $derived(effectOf(step.effect));
   const params = $derived(completeParams(effect, step.params));
+  const found = $derived(analysis.foundBy(step.id));
   const picture = $derived(pictures[step.effect]);
 
   function draft(change: Params): void {
@@ -61,6 +62,7 @@
             commit={(value) => commit({ [param.id]: value })}
           />
         {/each}
+        {#if found}<p class="found" role="status">{found}</p>{/if}
       </div>
     {/if}
   </div>
@@ -111,5 +113,13 @@
     align-content: start;
     gap: 2px 20px;
     padding-right: 8px;
+  }
+
+  .found {
+    margin: 4px 0 0;
+    padding-left: 8px;
+    border-left: 3px solid var(--w-ochre);
+    font-size: 12px;
+    line-height: 24px;
   }
 </style>
