@@ -151,8 +151,8 @@ describe("hum found by itself", () => {
   });
 
   it("says what was found", () => {
-    expect(humRemoval.found?.({ values: { hertz: 59.9861 } })).toBe("Hum of 59.99 Hz found.");
-    expect(humRemoval.found?.({ values: { hertz: 0 } })).toBe("No hum found: nothing is cut.");
+    expect(humRemoval.found?.({ hertz: 59.9861 })).toBe("Hum of 59.99 Hz found.");
+    expect(humRemoval.found?.({ hertz: 0 })).toBe("No hum found: nothing is cut.");
   });
 
   it("none in noise, in silence, and in less than a second", () => {

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { dbToGain, formatDb, gainToDb, powerToDb } from "../../src/lib/core/units/decibels";
+import { dbToGain, formatDb, gainToDb, parseDb, powerToDb } from "../../src/lib/core/units/decibels";
 import { formatTime, parseTime } from "../../src/lib/core/units/time";
 
 describe("decibels", () => {
@@ -26,6 +26,21 @@ describe("decibels", () => {
     [12.345, 2, false, "12.35"]
   ])("%f with %i decimals reads as people write it", (db, decimals, sign, text) => {
     expect(formatDb(db, decimals, sign)).toBe(text);
+  });
+});
+
+describe("typed decibels", () => {
+  it.each([
+    ["-3.5", -3.5],
+    ["+2 dB", 2],
+    [" 1,5db ", 1.5],
+    [".5", 0.5]
+  ])('"%s" is %f dB', (text, db) => {
+    expect(parseDb(text)).toBe(db);
+  });
+
+  it.each(["", "loud", "3 %", "1.2.3", "--4", "1e3"])('"%s" is none', (text) => {
+    expect(parseDb(text)).toBeUndefined();
   });
 });
 

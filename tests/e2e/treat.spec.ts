@@ -86,6 +86,16 @@ test("steps are added by a few letters, set, switched, moved and removed; the sh
   await gain.fill("900");
   await gain.press("Enter");
   await expect(gain).toHaveAttribute("aria-invalid", "true");
+  await expect(page.getByRole("alert")).toHaveText("Gain takes -60.0 dB to +48.0 dB, not “900”.");
+  await gain.press("Escape");
+  await expect(page.getByRole("alert")).toHaveCount(0);
+  // Left with such a value, the field says what it stays at.
+  const trackGain = page.getByRole("textbox", { name: /^Gain of .* in dB$/ }).first();
+  await trackGain.fill("loud");
+  await trackGain.press("Tab");
+  await expect(
+    page.getByText(/^Note: Gain of .* takes -96 to 48 dB, not “loud”\. It stays at /)
+  ).toBeVisible();
 });
 
 test("a step is dragged to another place", async ({ page }) => {

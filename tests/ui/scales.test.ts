@@ -65,9 +65,12 @@ describe("typed values", () => {
     expect(parseValue(param("parametric-eq freq1"), text)).toBe(hertz);
   });
 
-  it.each(["", "loud", "19", "20001", "1e9"])('"%s" is refused as a frequency', (text) => {
-    expect(parseValue(param("parametric-eq freq1"), text)).toBeUndefined();
-  });
+  it.each(["", "loud", "19", "20001", "1e9", "80abc", "80 ms", "1.2.3"])(
+    '"%s" is refused as a frequency',
+    (text) => {
+      expect(parseValue(param("parametric-eq freq1"), text)).toBeUndefined();
+    }
+  );
 
   it("signs and units stand where they are of use", () => {
     expect(textOf(param("gain gainDb"), 3)).toBe("+3.0 dB");

@@ -53,7 +53,7 @@ export const dcRemoval: EffectDescription = {
       release: () => undefined
     };
   },
-  found: ({ values }) =>
+  found: (values) =>
     `Offset found: left ${Number(values.left).toFixed(5)}, right ${Number(values.right).toFixed(5)} of full scale.`,
   create(params, sampleRate, { learnt }) {
     if (choice(params, "method") !== "mean") return new BiquadCascade(sections(params, sampleRate));

@@ -133,7 +133,7 @@ export interface EffectDescription {
   /** Whether an effect with `learn` has something to learn with these parameters; always when left out. */
   learns?(params: Params): boolean;
   /** What was learnt, in a few words for people. */
-  found?(learnt: Learnt): string;
+  found?(values: Learnt["values"]): string;
   /** @throws nothing: parameters have been checked by `completeParams`. */
   create(params: Params, sampleRate: number, place: Place): Processor;
 }

@@ -1,7 +1,7 @@
 import { BiquadCascade } from "../audio/biquadCascade";
 import { notchSection, settleFrames, type Section } from "../audio/biquadDesign";
 import { HumFinder } from "../audio/humFinder";
-import { choice, num, type EffectDescription, type Params, type Place } from "./description";
+import { choice, num, type EffectDescription, type Learnt, type Params } from "./description";
 import { choiceParam, mixParam, numberParam } from "./params";
 import { withMix } from "./wetDry";
 
@@ -17,9 +17,10 @@ export function humSections(params: Params, fundamental: number, sampleRate: num
   return sections;
 }
 
-function fundamentalOf(params: Params, place: Place): number {
+/** The mains that is said or was found, Hz; 0 while there is none. */
+export function humFundamental(params: Params, found: Learnt["values"] | undefined): number {
   const said = choice(params, "mains");
-  return said === "find" ? Number(place.learnt?.values.hertz ?? 0) : Number(said);
+  return Number(said === "find" ? (found?.hertz ?? 0) : said);
 }
 
 export const humRemoval: EffectDescription = {
@@ -36,7 +37,7 @@ export const humRemoval: EffectDescription = {
         ["50", "50 Hz"],
         ["60", "60 Hz"]
       ],
-      "Frequency of the mains. Found by itself it is measured over the whole sound, to a thousandth of a hertz."
+      "Frequency of the mains. Found by itself, it is measured over the whole sound, in which the hum must be there throughout."
     ),
     numberParam(
       ["harmonics", "Harmonics", "", 1, 60, 16, 0, 1],
@@ -55,7 +56,7 @@ export const humRemoval: EffectDescription = {
   ],
   summary: (params) => {
     const said = choice(params, "mains");
-    return `${said === "find" ? "found" : `${said} Hz`}, ${num(params, "harmonics")} lines`;
+    return `${said === "find" ? "finds it" : `${said} Hz`}, ${num(params, "harmonics")} lines`;
   },
   latency: () => 0,
   settle: (params, sampleRate) => settleFrames(humSections(params, 50, sampleRate)),
@@ -68,11 +69,11 @@ export const humRemoval: EffectDescription = {
       release: () => finder.release()
     };
   },
-  found: ({ values }) =>
+  found: (values) =>
     values.hertz ? `Hum of ${Number(values.hertz).toFixed(2)} Hz found.` : "No hum found: nothing is cut.",
   create: (params, sampleRate, place) =>
     withMix(
-      new BiquadCascade(humSections(params, fundamentalOf(params, place), sampleRate)),
+      new BiquadCascade(humSections(params, humFundamental(params, place.learnt?.values), sampleRate)),
       0,
       num(params, "mixPercent")
     )

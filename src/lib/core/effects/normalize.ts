@@ -80,7 +80,7 @@ export const normalize: EffectDescription = {
       release: () => meter.release()
     };
   },
-  found: ({ values }) => `Gain ${formatDb(Number(values.gainDb), 2, true)} dB.`,
+  found: (values) => `Gain ${formatDb(Number(values.gainDb), 2, true)} dB.`,
   create(_params, _sampleRate, { learnt }) {
     const factor = dbToGain(Number(learnt?.values.gainDb ?? 0));
     return {

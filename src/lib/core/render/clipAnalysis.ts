@@ -2,7 +2,7 @@
 import { BLOCK, StereoBlock } from "../audio/block";
 import { fadeBlock } from "../audio/fadeCurve";
 import { Chain } from "../effects/chain";
-import { effectOf } from "../effects/registry";
+import type { Learnt } from "../effects/description";
 import { kernels } from "../kernels/instance";
 import { Meter, type Measurement } from "../measure/meter";
 import type { Clip } from "../session/schema";
@@ -15,8 +15,8 @@ export interface StageLevels {
   /** Id of the step after which it was measured; null: before the first. */
   readonly stepId: string | null;
   readonly measurement: Measurement;
-  /** What the step learnt, in words; only for steps that do. */
-  readonly found?: string;
+  /** What the step learnt; only for steps that do. */
+  readonly learnt?: Learnt["values"];
 }
 
 export interface ClipAnalysis {
@@ -74,7 +74,12 @@ class Tap {
 /** Runs a clip's whole chain, block by block, with a meter after every step. The render is left out of account: levels are the chain's. */
 export class ClipAnalyser {
   readonly #block = new StereoBlock(BLOCK);
-  readonly #stages: { stepId: string | null; processor: Chain | null; tap: Tap; found?: string }[] = [];
+  readonly #stages: {
+    stepId: string | null;
+    processor: Chain | null;
+    tap: Tap;
+    learnt?: Learnt["values"];
+  }[] = [];
   readonly #output: Tap;
   readonly #before: Float32Array;
   readonly #after: Float32Array;
@@ -107,12 +112,11 @@ export class ClipAnalyser {
         sound: (id) => source.sound?.(id)
       });
       latency += processor.timing.latency;
-      const own = learnt[i];
       this.#stages.push({
         stepId: step.id,
         processor,
         tap: new Tap(sampleRate, latency, length),
-        found: own && effectOf(step.effect).found?.(own)
+        learnt: learnt[i]?.values
       });
     });
     this.#latency = latency;
@@ -170,10 +174,10 @@ export class ClipAnalyser {
 
   result(): ClipAnalysis {
     return {
-      stages: this.#stages.map(({ stepId, tap, found }) => ({
+      stages: this.#stages.map(({ stepId, tap, learnt }) => ({
         stepId,
         measurement: tap.meter.result(),
-        found
+        learnt
       })),
       output: this.#output.meter.result(),
       before: this.#before,

@@ -24,3 +24,9 @@ export function formatDb(db: number, decimals = 1, sign = false): string {
   const zeroed = Number(text) === 0 ? (0).toFixed(decimals) : text;
   return sign && Number(text) > 0 ? `+${zeroed}` : zeroed;
 }
+
+/** Decibels of a typed text, "-3.5", "+2 dB", "1,5"; undefined when it is none. */
+export function parseDb(text: string): number | undefined {
+  const match = /^\s*([+-]?\d*[.,]?\d+)\s*(?:dB)?\s*$/i.exec(text);
+  return match ? Number(match[1].replace(",", ".")) : undefined;
+}

@@ -17,6 +17,7 @@
   <span class="project">
     <TypedField
       label="Name of the project"
+      takes="1 to 120 characters"
       text={session.shown.name}
       width="220px"
       commit={(name) => name.trim() !== "" && session.run({ type: "project.rename", name })}

@@ -80,6 +80,7 @@
   </button>
   <TypedField
     label="Position"
+    takes="a time, as 1:02.5 or 62.5 s"
     text={formatTime(transport.position / sampleRate)}
     width="96px"
     commit={locate}
@@ -88,6 +89,7 @@
   <span class="soft">range</span>
   <TypedField
     label="Range from"
+    takes="a time, as 1:02.5 or 62.5 s"
     text={range ? formatTime(range.from / sampleRate) : "–"}
     width="90px"
     commit={setFrom}
@@ -95,6 +97,7 @@
   <span class="soft" aria-hidden="true">to</span>
   <TypedField
     label="Range to"
+    takes="a time after the range's start, as 1:02.5 or 62.5 s"
     text={range ? formatTime(range.to / sampleRate) : "–"}
     width="90px"
     commit={setTo}

@@ -1,7 +1,11 @@
 <!-- A typed value: Enter or leaving makes it, Escape takes it back, arrow keys step (fine with Shift), double click is the default. -->
 <script lang="ts">
+  import { notices } from "./notices.svelte";
+
   interface Props {
     label: string;
+    /** What can be typed, as the end of "… takes": "0 to 20 dB". */
+    takes: string;
     /** Text of the value. */
     text: string;
     width?: string;
@@ -14,14 +18,38 @@
     disabled?: boolean;
   }
 
-  let { label, text, width = "84px", title = "", commit, step, reset, disabled = false }: Props = $props();
+  let {
+    label,
+    takes,
+    text,
+    width = "84px",
+    title = "",
+    commit,
+    step,
+    reset,
+    disabled = false
+  }: Props = $props();
   let typed = $state<string | null>(null);
   let wrong = $state(false);
+  let input = $state<HTMLInputElement>();
+  const id = $props.id();
+  const fault = $derived(`${label} takes ${takes}, not “${(typed ?? "").slice(0, 40)}”.`);
 
   function take(): void {
     if (typed === null) return;
     wrong = !commit(typed);
     if (!wrong) typed = null;
+  }
+
+  /** Shows the fault beside the field, above everything that would cut it off. */
+  function beside(node: HTMLElement): void {
+    const at = input?.getBoundingClientRect();
+    if (!at) return;
+    node.showPopover();
+    const { width, height } = node.getBoundingClientRect();
+    const below = at.bottom + 4 + height < innerHeight;
+    node.style.left = `${Math.max(4, Math.min(at.left, innerWidth - width - 4))}px`;
+    node.style.top = `${below ? at.bottom + 4 : at.top - height - 4}px`;
   }
 
   function onkeydown(event: KeyboardEvent): void {
@@ -40,6 +68,7 @@
   function onblur(): void {
     take();
     if (wrong) {
+      notices.news(`${fault} It stays at ${text}.`);
       typed = null;
       wrong = false;
     }
@@ -51,7 +80,9 @@
   style:width
   aria-label={label}
   aria-invalid={wrong}
-  title={wrong ? "This is not a value that fits here." : title}
+  aria-describedby={wrong ? id : undefined}
+  {title}
+  bind:this={input}
   {disabled}
   value={typed ?? text}
   oninput={(event) => (typed = event.currentTarget.value)}
@@ -59,3 +90,19 @@
   {onblur}
   ondblclick={() => reset?.()}
 />
+{#if wrong}<span {id} class="fault" role="alert" popover="manual" use:beside>{fault}</span>{/if}
+
+<style>
+  .fault {
+    position: fixed;
+    margin: 0;
+    max-width: 320px;
+    padding: 4px 8px;
+    border: 1px solid var(--w-rule);
+    border-left: 4px solid var(--w-madder);
+    background: var(--w-panel);
+    color: var(--w-ink);
+    font-size: 12px;
+    white-space: normal;
+  }
+</style>

@@ -71,9 +71,9 @@ export class Analysis {
     return this.stages.find((s) => s.stepId === stepId)?.measurement;
   }
 
-  /** What a step learnt of the clip, in words; undefined while it is off, not measured yet, or has nothing to learn. */
-  foundBy(stepId: string): string | undefined {
-    return this.stages.find((s) => s.stepId === stepId)?.found;
+  /** What a step learnt of the clip; undefined while it is off, not measured yet, or has nothing to learn. */
+  learntBy(stepId: string): StageLevels["learnt"] {
+    return this.stages.find((s) => s.stepId === stepId)?.learnt;
   }
 
   close(): void {

@@ -38,6 +38,7 @@
     <div class="strip first">
       <TypedField
         label="Name of the clip"
+        takes="1 to 120 characters"
         text={clip.name}
         width="150px"
         commit={(name) => name.trim() !== "" && session.run({ type: "clip.set", clipIds: [clip.id], name })}

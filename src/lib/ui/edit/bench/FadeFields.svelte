@@ -2,7 +2,7 @@
   import { FADE_CURVES, FADE_NAMES, type FadeCurve } from "$lib/core/audio/fadeCurve";
   import type { Clip } from "$lib/core/session/schema";
   import { parseTime } from "$lib/core/units/time";
-  import { formatDb } from "$lib/core/units/decibels";
+  import { formatDb, parseDb } from "$lib/core/units/decibels";
   import TypedField from "../../shared/TypedField.svelte";
   import { setFade } from "../../state/actions";
   import { useEditor } from "../../state/editor.svelte";
@@ -25,8 +25,8 @@
   }
 
   function setGain(text: string): boolean {
-    const value = Number(text.replace(",", ".").replace(/\s*dB$/i, ""));
-    return Number.isFinite(value) && value >= -96 && value <= 48 && gain(value);
+    const value = parseDb(text);
+    return value !== undefined && value >= -96 && value <= 48 && gain(value);
   }
 
   const gain = (gainDb: number) => session.run({ type: "clip.set", clipIds: [...selection.clipIds], gainDb });
@@ -38,6 +38,7 @@
     <span class="soft">fade {edge}</span>
     <TypedField
       label="Fade {edge} length"
+      takes="a time of 0 or more, as 250 ms or 1.5 s"
       title="Length: 250 ms, 1.5 s; double click removes it"
       text={`${(fade.length / sampleRate).toFixed(3)} s`}
       width="70px"
@@ -59,6 +60,7 @@
   <span class="soft">gain</span>
   <TypedField
     label="Clip gain"
+    takes="-96 to 48 dB"
     title="Gain after the chain, in dB"
     text={`${formatDb(clip.gainDb, 1, true)} dB`}
     width="72px"

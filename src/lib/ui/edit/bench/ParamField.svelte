@@ -27,6 +27,7 @@
     <TypedField
       label={name}
       title={param.help}
+      takes="{textOf(param, param.min)} to {textOf(param, param.max)}"
       text={textOf(param, value as number)}
       width={compact ? "74px" : "84px"}
       commit={(text) => {

@@ -2,13 +2,12 @@
 <script lang="ts">
   import { line, scaleLinear, scaleLog } from "d3";
   import { responseDb, type Section } from "$lib/core/audio/biquadDesign";
-  import { humSections } from "$lib/core/effects/humRemoval";
+  import { humFundamental, humSections } from "$lib/core/effects/humRemoval";
   import { toneSections } from "$lib/core/effects/tone";
-  import { choice } from "$lib/core/effects/description";
   import { useEditor } from "../../state/editor.svelte";
   import type { PanelProps } from "./pictures";
 
-  let { params, effect }: PanelProps = $props();
+  let { params, effect, learnt }: PanelProps = $props();
   const { sampleRate } = useEditor();
   const WIDTH = 260;
   const HEIGHT = 170;
@@ -18,19 +17,22 @@
   const marks = [20, 100, 1000, 10000];
   const levels = [-24, -12, 0, 12, 24];
 
-  function sections(): Section[] {
-    if (effect === "tone") return toneSections(params, sampleRate);
-    const mains = choice(params, "mains");
-    return humSections(params, mains === "find" ? 50 : Number(mains), sampleRate);
-  }
+  const fundamental = $derived(effect === "tone" ? 0 : humFundamental(params, learnt));
+  const sections = $derived<Section[]>(
+    effect === "tone" ? toneSections(params, sampleRate) : humSections(params, fundamental, sampleRate)
+  );
+  // The cut lines are narrower than a step of the grid: each has a point of its own.
+  const lines = $derived(fundamental > 0 ? sections.map((_, h) => (h + 1) * fundamental) : []);
 
   const path = $derived.by(() => {
-    const all = sections();
-    const points = Array.from({ length: 400 }, (_, i): [number, number] => {
-      const hertz = 20 * 1000 ** (i / 399);
-      const db = responseDb(all, (2 * Math.PI * Math.min(hertz, sampleRate * 0.4999)) / sampleRate);
-      return [x(hertz), y(Math.max(-RANGE, Math.min(RANGE, db)))];
-    });
+    const all = sections;
+    const grid = Array.from({ length: 400 }, (_, i) => 20 * 1000 ** (i / 399));
+    const points = [...grid, ...lines]
+      .sort((a, b) => a - b)
+      .map((hertz): [number, number] => {
+        const db = responseDb(all, (2 * Math.PI * Math.min(hertz, sampleRate * 0.4999)) / sampleRate);
+        return [x(hertz), y(Math.max(-RANGE, Math.min(RANGE, db)))];
+      });
     return line()(points) ?? "";
   });
 </script>
@@ -41,7 +43,9 @@
   role="img"
   aria-label={effect === "tone"
     ? "Frequency response of bass and treble"
-    : "Frequency response: the cut lines"}
+    : fundamental > 0
+      ? `Frequency response: ${lines.length} lines cut from ${fundamental.toFixed(2)} Hz upwards`
+      : "Frequency response: no lines cut"}
 >
   {#each marks as hertz (hertz)}
     <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={HEIGHT - 16} />

@@ -12,7 +12,8 @@
 
   const effect = $derived(effectOf(step.effect));
   const params = $derived(completeParams(effect, step.params));
-  const found = $derived(analysis.foundBy(step.id));
+  const learnt = $derived(analysis.learntBy(step.id));
+  const found = $derived(learnt && effect.found?.(learnt));
   const picture = $derived(pictures[step.effect]);
 
   function draft(change: Params): void {
@@ -51,7 +52,7 @@
     <button class="plain" onclick={() => commit(defaultParams(effect))}>Default</button>
   </header>
   <div class="body">
-    {#if picture}<picture.panel {params} {draft} {commit} effect={step.effect} />{/if}
+    {#if picture}<picture.panel {params} {draft} {commit} {learnt} effect={step.effect} />{/if}
     {#if !picture?.whole}
       <div class="fields">
         {#each effect.params as param (param.id)}

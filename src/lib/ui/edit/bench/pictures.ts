@@ -1,6 +1,6 @@
 // Effects that have a picture of what they do. An effect gains one by a line here; without one it shows its controls alone.
 import type { Component } from "svelte";
-import type { Params } from "$lib/core/effects/description";
+import type { Learnt, Params } from "$lib/core/effects/description";
 import EqPanel from "./EqPanel.svelte";
 import NoiseSource from "./NoiseSource.svelte";
 import ResponseCurve from "./ResponseCurve.svelte";
@@ -11,6 +11,8 @@ export interface PanelProps {
   draft: (change: Params) => void;
   commit: (change: Params) => boolean;
   effect: string;
+  /** What the step learnt of the clip, once it has. */
+  learnt?: Learnt["values"];
 }
 
 interface Picture {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
   import type { Track } from "$lib/core/session/schema";
-  import { formatDb } from "$lib/core/units/decibels";
+  import { formatDb, parseDb } from "$lib/core/units/decibels";
   import TypedField from "../../shared/TypedField.svelte";
   import { useEditor } from "../../state/editor.svelte";
 
@@ -19,8 +19,8 @@
   }
 
   function setGain(text: string): boolean {
-    const value = Number(text.replace(",", ".").replace(/\s*dB$/i, ""));
-    return Number.isFinite(value) && value >= -96 && value <= 48 && set({ gainDb: value });
+    const value = parseDb(text);
+    return value !== undefined && value >= -96 && value <= 48 && set({ gainDb: value });
   }
 
   function panText(pan: number): string {
@@ -42,6 +42,7 @@
     <span class="name"
       ><TypedField
         label="Name of track {track.name}"
+        takes="1 to 120 characters"
         text={track.name}
         width="100%"
         commit={(text) => text.trim() !== "" && set({ name: text })}
@@ -69,6 +70,7 @@
     >
     <TypedField
       label="Gain of {track.name} in dB"
+      takes="-96 to 48 dB"
       title="Gain in dB: type it, arrow keys change it, double click is 0"
       text={`${formatDb(track.gainDb, 1, true)} dB`}
       width="68px"
@@ -78,6 +80,7 @@
     />
     <TypedField
       label="Pan of {track.name}"
+      takes="L 100 to R 100, or centre"
       title="Pan: L 100 to R 100, double click is centre"
       text={panText(track.pan)}
       width="56px"
