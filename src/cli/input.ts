@@ -6,7 +6,7 @@ import path from "node:path";
 import { FileFault } from "$lib/core/formats/fault";
 import type { WavLayout } from "$lib/core/formats/wavReader";
 import { WavFile } from "$lib/server/media/wavFile";
-import { CouldNot, type Work } from "./outcome";
+import { CouldNot, UsageFault, type Work } from "./outcome";
 
 const DECODE_MS = 60 * 60 * 1000;
 
@@ -89,12 +89,14 @@ export function rangeOf(
   toSeconds: number | undefined
 ): readonly [from: number, to: number] {
   const { frames, sampleRate } = input.layout;
+  if (toSeconds !== undefined && toSeconds <= (fromSeconds ?? 0))
+    throw new UsageFault("--to must lie after --from");
   const from = Math.round((fromSeconds ?? 0) * sampleRate);
   const to = toSeconds === undefined ? frames : Math.round(toSeconds * sampleRate);
   if (from >= frames)
     throw new CouldNot(`"${input.name}" ends at ${(frames / sampleRate).toFixed(3)} s, before --from`);
   if (to > frames)
     throw new CouldNot(`"${input.name}" ends at ${(frames / sampleRate).toFixed(3)} s, before --to`);
-  if (to <= from) throw new CouldNot("--to must lie after --from");
+  if (to <= from) throw new CouldNot(`"${input.name}" has no sample between --from and --to`);
   return [from, to];
 }

@@ -36,8 +36,9 @@ export function treat(input: Input, steps: readonly Step[], from: number, to: nu
     steps: [...steps],
     render: null
   };
-  const source = new FileSource({ [FILE]: input.path, ...recordingFiles(steps) }, sampleRate);
-  return { clip, source, sampleRate, channels: channels === 1 && !widens(steps) ? 1 : 2 };
+  const made = channels === 1 && !widens(steps) ? 1 : 2;
+  const source = new FileSource({ [FILE]: input.path, ...recordingFiles(steps) }, sampleRate, made);
+  return { clip, source, sampleRate, channels: made };
 }
 
 /** Runs the clip, block by block. */

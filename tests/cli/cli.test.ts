@@ -148,6 +148,17 @@ describe("wring render", () => {
     expect(samplesOf(inFolder("wide.wav"))).toMatchObject({ channels: 2, bits: 24 });
   });
 
+  it("brings a mono file to the loudness that is then measured of it", () => {
+    const level = chain("level.json", [
+      { effect: "normalize", params: { target: "integrated", levelDb: -16 } }
+    ]);
+    wring("render", "mono.wav", "--chain", level, "-o", "mono-level.wav");
+    const { out } = wring("measure", "mono-level.wav", "--json");
+    const [row] = JSON.parse(out) as { channels: number; integratedLufs: number }[];
+    expect(row.channels).toBe(1);
+    expect(row.integratedLufs).toBeCloseTo(-16, 2);
+  });
+
   it("keeps handles and lets the tail ring on until it is silent", () => {
     const echo = chain("echo.json", [
       { effect: "delay", params: { timeMs: 500, feedbackPercent: 20, mixPercent: 50 } }
@@ -240,6 +251,7 @@ describe("wring render", () => {
     [["measure", "tone.wav", "--from", "soon"], "--from wants a time"],
     [["normalize", "tone.wav", "--to", "louder=3", "-o", "d"], "--to is one of"],
     [["learn-noise", "tone.wav", "-o", "p.json"], "--from"],
+    [["measure", "tone.wav", "--from", "2", "--to", "1"], "--to must lie after --from"],
     [["nothing"], "no command"],
     [[], "command is missing"]
   ])("answers wrong use with status 2 and one line: %j", (args, text) => {

@@ -100,7 +100,17 @@ describe("fade and silence", () => {
     hard.forEach((x, i) => expect(x).toBe(i >= 12000 && i < 24000 ? 0 : wave[i]));
     const [soft] = throughChain([step("silence", { fromS: 0.25, edgeMs: 1 })], wave);
     expect(soft.subarray(0, 12000)).toEqual(wave.subarray(0, 12000));
-    expect(soft.subarray(12048, RATE - 48).every((x) => x === 0)).toBe(true);
+    expect(soft.subarray(12048).every((x) => x === 0)).toBe(true);
+    for (let i = 0; i < 48; i++) expect(soft[12000 + i]).toBeCloseTo(wave[12000 + i] * ((47.5 - i) / 48), 6);
+  });
+
+  it("silence to the clip's own ends leaves nothing of it", () => {
+    const wave = noise(RATE, 0.5);
+    const [all] = throughChain([step("silence", { edgeMs: 5 })], wave);
+    expect(all).toEqual(new Float32Array(RATE));
+    const [start] = throughChain([step("silence", { toS: 0.25, edgeMs: 5 })], wave);
+    expect(start.subarray(0, 12000 - 240).every((x) => x === 0)).toBe(true);
+    expect(start.subarray(12000)).toEqual(wave.subarray(12000));
   });
 
   it("what follows a fade in the chain rings on over it", () => {

@@ -141,6 +141,8 @@ export interface EffectDescription {
 /** What a learner is told. */
 export interface LearnPlace {
   readonly frames: number;
+  /** Channels that count in what is measured: with 1, the left. */
+  readonly channels: 1 | 2;
   /** Makes room for sound that has to be kept. */
   keep(): Keep;
 }

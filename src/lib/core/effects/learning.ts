@@ -11,6 +11,8 @@ export interface Lesson {
   readonly steps: readonly StepSpec[];
   readonly sampleRate: number;
   readonly frames: number;
+  /** Channels of what comes of it: a mono sound is on both sides, but counts once. 2 unless said. */
+  readonly channels?: 1 | 2;
   /** Fills two f32 blocks with n frames of the clip from `from` on. */
   read(from: number, n: number, l: number, r: number): void;
   sound: Place["sound"];
@@ -31,6 +33,7 @@ function learnerOf(lesson: Lesson, index: number): Learner | undefined {
   const effect = effectOf(step.effect);
   return effect.learn?.(completeParams(effect, step.params), lesson.sampleRate, {
     frames: lesson.frames,
+    channels: lesson.channels ?? 2,
     keep: () => lesson.keep?.() ?? new MemoryKeep()
   });
 }

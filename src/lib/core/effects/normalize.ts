@@ -1,3 +1,4 @@
+import { channelWeights } from "../measure/channelWeights";
 import { Meter, type Measurement } from "../measure/meter";
 import { dbToGain, formatDb } from "../units/decibels";
 import { kernels } from "../kernels/instance";
@@ -63,8 +64,8 @@ export const normalize: EffectDescription = {
   },
   latency: () => 0,
   settle: () => 0,
-  learn(params, sampleRate) {
-    const meter = new Meter(sampleRate);
+  learn(params, sampleRate, { channels }) {
+    const meter = new Meter(sampleRate, { weights: channelWeights(channels) });
     return {
       push: (l, r, n) => meter.push(l, r, n),
       finish() {

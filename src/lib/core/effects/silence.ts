@@ -15,7 +15,7 @@ export const silence: EffectDescription = {
     numberParam(["toS", "To", "s", 0, 36000, 0, 3, 0.1], "Where it ends; 0 is the clip's end."),
     numberParam(
       ["edgeMs", "Edges", "ms", 0, 100, 1, 1, 0.5],
-      "Length of the ramps on both sides, inside the silence, so that nothing pops."
+      "Length of the ramps on both sides, inside the silence, so that nothing pops; none at the clip's own ends."
     )
   ],
   presets: [],
@@ -24,13 +24,16 @@ export const silence: EffectDescription = {
   latency: () => 0,
   settle: () => 0,
   create(params, sampleRate, { frames, position }) {
-    const from = Math.round(num(params, "fromS") * sampleRate);
-    const end =
-      num(params, "toS") === 0 ? Math.max(from, frames) : Math.round(num(params, "toS") * sampleRate);
+    const first = Math.round(num(params, "fromS") * sampleRate);
+    const last =
+      num(params, "toS") === 0 ? Math.max(first, frames) : Math.round(num(params, "toS") * sampleRate);
     const edge = Math.min(
       Math.round((num(params, "edgeMs") / 1000) * sampleRate),
-      Math.floor((end - from) / 2)
+      Math.floor((last - first) / 2)
     );
+    // At the clip's own ends the ramps lie outside of it, in the handles: nothing of the clip is left over.
+    const from = first === 0 ? -edge : first;
+    const end = last >= frames ? last + edge : last;
     const straight = 0;
     let at = position;
     const stretch = (

@@ -30,6 +30,7 @@ export function lessonOf(treated: Treated, source: Source, sampleRate: number): 
     steps: treated.steps,
     sampleRate,
     frames: treated.length,
+    channels: source.channels,
     read: (from, n, l, r) => source.read(treated.recordingId, treated.offset + from, n, l, r),
     sound: (id) => source.sound?.(id),
     keep: () => source.keep?.() ?? new MemoryKeep()

@@ -10,6 +10,8 @@ export interface Source {
   read(recordingId: string, from: number, frames: number, left: number, right: number): void;
   /** The whole sound of a short recording, for effects that ask for one; undefined when it is not at hand. */
   sound?(recordingId: string): Samples | undefined;
+  /** Channels of what is made of it: 1 when only the left is kept. 2 unless said. */
+  readonly channels?: 1 | 2;
   /** Room for sound that a step must have as a whole; in memory without it. */
   keep?(): Keep;
   /** What steps have learnt of clips, by `lessonKey`; without it everything is learnt anew each time. */

@@ -77,10 +77,14 @@ export class FileSource extends ChunkCache {
   readonly #sounds = new Map<string, Samples>();
   readonly #keeps: FileKeep[] = [];
 
-  /** @param sampleRate at which effects work: recordings that they ask for are brought to it */
+  /**
+   * @param sampleRate at which effects work: recordings that they ask for are brought to it
+   * @param channels of what is made of it
+   */
   constructor(
     private readonly files: RecordingFiles,
-    private readonly sampleRate: number
+    private readonly sampleRate: number,
+    readonly channels: 1 | 2 = 2
   ) {
     const readers = new Map<string, ChunkReader>();
     super(CACHED_CHUNKS, (id, chunk, left, right) => {
