@@ -33,6 +33,8 @@ const shot = async (name) => {
 const clip = (name) => page.getByRole("button", { name: new RegExp(`^${name}, starts at`) });
 const step = (name) => page.getByRole("listitem").filter({ hasText: name }).getByRole("button").first();
 const levels = async () => {
+  // The measurement begins a moment after the change.
+  await page.waitForTimeout(300);
   await page.getByText("measuring levels…").waitFor({ state: "hidden" });
   await page.waitForTimeout(300);
 };

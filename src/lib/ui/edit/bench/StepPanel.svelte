@@ -82,7 +82,7 @@
     display: flex;
     align-items: center;
     gap: 8px;
-    margin-bottom: 5px;
+    margin-bottom: 2px;
   }
 
   h3 {
@@ -104,13 +104,15 @@
     display: flex;
     gap: 14px;
     min-height: 0;
+    /* Room for the focus ring of the first row. */
+    padding-top: 3px;
     overflow: hidden auto;
   }
 
   .fields {
     display: grid;
     flex: 1;
-    grid-template-columns: repeat(auto-fill, minmax(270px, 1fr));
+    grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
     align-content: start;
     gap: 2px 20px;
     padding-right: 8px;
