@@ -97,6 +97,25 @@ describe("hum found by itself", () => {
     }
   );
 
+  it("down to 25 dB below speech, for the mains' own line", () => {
+    const speech = speechWithoutHum(RATE).subarray(0, 7 * RATE);
+    for (const f0 of [49.9, 50.1, 59.95, 60.05]) {
+      const hum = tones([[f0, 1]], 7);
+      const amount = (rmsOf(speech) / rmsOf(hum)) * 10 ** (-25 / 20);
+      expect(
+        Math.abs(
+          found(
+            plus(
+              speech,
+              hum.map((x) => x * amount)
+            )
+          ) - f0
+        ),
+        `${f0} Hz`
+      ).toBeLessThan(0.05);
+    }
+  });
+
   it("in recordings that have it: made in a country of 60 Hz", () => {
     const speech = recorded("speech", RATE).left;
     expect(Math.abs(found(speech) - 60)).toBeLessThan(0.1);
