@@ -16,7 +16,9 @@ import {
 } from "./wring";
 import { sine } from "../core/signals";
 
-test("every effect can be added, shows its controls, and is accessible", async ({ page }) => {
+test("every effect can be added, shows its controls, refuses what is no value, and is accessible", async ({
+  page
+}) => {
   test.setTimeout(120_000);
   await projectWithClip(page, "All effects", toneFile("Tone.wav", -26));
   const field = page.getByRole("combobox", { name: "Add a step" });
@@ -27,6 +29,17 @@ test("every effect can be added, shows its controls, and is accessible", async (
   for (const name of names) {
     await addStep(page, name);
     await expect(page.getByRole("heading", { name, exact: true })).toBeVisible();
+    const controls = page.getByRole("region", { name: `Controls of ${name}` }).getByRole("textbox");
+    if ((await controls.count()) > 0) {
+      const first = controls.first();
+      const before = await first.inputValue();
+      await first.fill("1e9 apples");
+      await first.press("Enter");
+      await expect(first).toHaveAccessibleDescription(/^.+ takes .+ to .+, not “1e9 apples”\.$/);
+      await first.press("Escape");
+      await expect(first).toHaveValue(before);
+      await expect(first).toHaveAccessibleDescription("");
+    }
     await page.getByRole("button", { name: `Remove ${name}` }).click();
   }
   await addStep(page, "Noise reduction");

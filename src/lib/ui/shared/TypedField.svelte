@@ -35,6 +35,11 @@
   const id = $props.id();
   const fault = $derived(`${label} takes ${takes}, not “${(typed ?? "").slice(0, 40)}”.`);
 
+  function forget(): void {
+    typed = null;
+    wrong = false;
+  }
+
   function take(): void {
     if (typed === null) return;
     wrong = !commit(typed);
@@ -54,12 +59,10 @@
 
   function onkeydown(event: KeyboardEvent): void {
     if (event.key === "Enter") take();
-    else if (event.key === "Escape") {
-      typed = null;
-      wrong = false;
-    } else if (step && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
+    else if (event.key === "Escape") forget();
+    else if (step && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
       event.preventDefault();
-      typed = null;
+      forget();
       step(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);
     }
     if (event.key !== "Tab") event.stopPropagation();
@@ -69,8 +72,7 @@
     take();
     if (wrong) {
       notices.news(`${fault} It stays at ${text}.`);
-      typed = null;
-      wrong = false;
+      forget();
     }
   }
 </script>
@@ -85,7 +87,10 @@
   bind:this={input}
   {disabled}
   value={typed ?? text}
-  oninput={(event) => (typed = event.currentTarget.value)}
+  oninput={(event) => {
+    typed = event.currentTarget.value;
+    wrong = false;
+  }}
   {onkeydown}
   {onblur}
   ondblclick={() => reset?.()}
