@@ -15,6 +15,8 @@ const SLOW_FALL = 0.3;
 const SMOOTHING = 0.0004;
 /** Time in which a sound comes to count as lasting. */
 const LASTING = 0.2;
+/** For how long a hit's level is remembered, against which a softer one is held down. */
+const REMEMBERED = 0.25;
 // Distance of the envelopes at which the whole gain is reached.
 const ATTACK_SPAN_DB = 2;
 const SUSTAIN_SPAN_DB = 12;
@@ -29,12 +31,12 @@ function ahead(sampleRate: number): number {
 }
 
 class TransientShaper implements Processor {
-  readonly #params = new Buffer(12 * 8);
+  readonly #params = new Buffer(13 * 8);
   readonly #state: Buffer;
 
   constructor(params: Params, sampleRate: number) {
     const lag = ahead(sampleRate);
-    this.#state = new Buffer(64 + (lag + 1) * 8);
+    this.#state = new Buffer(72 + (lag + 1) * 8);
     kernels.transientReset(this.#state.ptr);
     this.#params.f64.set([
       attackGain(num(params, "attackDb")),
@@ -48,7 +50,8 @@ class TransientShaper implements Processor {
       lag + 1,
       pole(SMOOTHING, sampleRate),
       pole(BACK, sampleRate),
-      pole(LASTING, sampleRate)
+      pole(LASTING, sampleRate),
+      Math.round(REMEMBERED * sampleRate)
     ]);
   }
 

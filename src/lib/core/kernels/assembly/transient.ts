@@ -5,8 +5,9 @@
 //
 // params (f64): 0 attack gain dB, 1 sustain gain dB, 2 slow attack pole, 3 fast release pole, 4 slow release pole, 5 span of the attack's distance (dB),
 //   6 span of the sustain's, 7 look-ahead samples, 8 line size, 9 smoothing pole, 10 envelope release pole of the attack pair,
-//   11 attack pole of what counts as lasting
-// state (f64): 0 fast rise, 1 slow rise, 2 fast fall, 3 slow fall, 4 gain dB, 5 write index, 6 lasting; state + 64: line of f32 pairs.
+//   11 attack pole of what counts as lasting, 12 samples for which a hit's level is remembered
+// state (f64): 0 fast rise, 1 slow rise, 2 fast fall, 3 slow fall, 4 gain dB, 5 write index, 6 lasting, 7 level of the hit,
+//   8 samples for which it is still remembered; state + 72: line of f32 pairs.
 import { fastExp2, fastLog2 } from "./fast";
 
 const DB_PER_OCTAVE: f64 = 6.020599913279624;
@@ -30,9 +31,10 @@ export function transient(l: usize, r: usize, n: usize, params: usize, state: us
   const attackDb = load<f64>(params), sustainDb = load<f64>(params, 8), rise = load<f64>(params, 16);
   const fall = load<f64>(params, 24), slowFall = load<f64>(params, 32), attackSpan = load<f64>(params, 40), sustainSpan = load<f64>(params, 48);
   const ahead = <i32>load<f64>(params, 56), size = <i32>load<f64>(params, 64), smoothing = load<f64>(params, 72), back = load<f64>(params, 80), lasting = load<f64>(params, 88);
-  const line = state + 64;
+  const remembered = load<f64>(params, 96);
+  const line = state + 72;
   let a = load<f64>(state), b = load<f64>(state, 8), c = load<f64>(state, 16), d = load<f64>(state, 24), g = load<f64>(state, 32);
-  let w = <i32>load<f64>(state, 40), e = load<f64>(state, 48);
+  let w = <i32>load<f64>(state, 40), e = load<f64>(state, 48), h = load<f64>(state, 56), left = load<f64>(state, 64);
   for (let i: usize = 0; i < n; i++) {
     const o = i << 2;
     const x = load<f32>(l + o), y = load<f32>(r + o);
@@ -47,7 +49,12 @@ export function transient(l: usize, r: usize, n: usize, params: usize, state: us
     if (attackDb > 0) target += attackDb * share((fastLog2(a / Math.max(FLOOR, b)) * DB_PER_OCTAVE) / attackSpan);
     else if (attackDb < 0) {
       e = d > e ? d + (e - d) * lasting : level + (e - level) * slowFall;
-      target += softer(attackDb, fastLog2(d / Math.max(FLOOR, e)) * DB_PER_OCTAVE, fallen);
+      if (level >= h) {
+        h = level;
+        left = remembered;
+      } else if (left > 0) left--;
+      else h = level + (h - level) * slowFall;
+      target += softer(attackDb, fastLog2(d / Math.max(FLOOR, e)) * DB_PER_OCTAVE, fastLog2(h / c) * DB_PER_OCTAVE);
     }
     g = target + (g - target) * smoothing;
     const slot = line + (<usize>w << 3);
@@ -69,12 +76,15 @@ export function transient(l: usize, r: usize, n: usize, params: usize, state: us
   store<f64>(state, g, 32);
   store<f64>(state, <f64>w, 40);
   store<f64>(state, e, 48);
+  store<f64>(state, h, 56);
+  store<f64>(state, left, 64);
 }
 
 /** Puts the envelopes at their floor. */
 export function transientReset(state: usize): void {
   for (let i: usize = 0; i < 4; i++) store<f64>(state + (i << 3), FLOOR);
   store<f64>(state, FLOOR, 48);
+  store<f64>(state, FLOOR, 56);
 }
 
 /**
