@@ -33,11 +33,13 @@ if (!existsSync(target) || !readFileSync(target, "utf8").includes(digest)) {
   const run = spawnSync(
     process.execPath,
     [asc, path.join(folder, "assembly/index.ts"), "-o", wasm, ...options],
-    {
-      stdio: "inherit"
-    }
+    { encoding: "utf8" }
   );
-  if (run.status !== 0) process.exit(run.status ?? 1);
+  // Its warnings are of no use to who only runs the program.
+  if (run.status !== 0) {
+    console.error(run.stdout + run.stderr);
+    process.exit(run.status ?? 1);
+  }
   const base64 = readFileSync(wasm).toString("base64");
   writeFileSync(
     target,
