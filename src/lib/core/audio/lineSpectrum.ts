@@ -3,9 +3,7 @@
 // A frame weighs the less the louder it is around a line, so what covers the line for a while does not hide it.
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
-import { Fft } from "./fft";
-import { lineAmplitude } from "./lineLevels";
-import { hann } from "./windows";
+import { HannTransform } from "./hannTransform";
 
 // A frame, seconds at most: lines of the beat of a drum, two to the second, still run into each other.
 const FRAME = 1.6;
@@ -31,10 +29,8 @@ export class LineSpectrum {
   /** Samples of a frame. */
   readonly size: number;
   readonly #hop: number;
-  readonly #fft: Fft;
-  readonly #window: Buffer;
+  readonly #transform: HannTransform;
   readonly #input: Buffer;
-  readonly #work: Buffer;
   /** Sums over frames, bin by bin: of the weights, of weighted power, of how far the bin stands out. */
   readonly #weights: Float64Array;
   readonly #power: Float64Array;
@@ -63,11 +59,8 @@ export class LineSpectrum {
     while (n < MAX_SIZE && n * 2 < FRAME * sampleRate && n * 4 <= frames) n *= 2;
     this.size = n;
     this.#hop = n / 8;
-    this.#fft = new Fft(n);
-    this.#window = new Buffer(n * 4);
-    this.#window.f32.set(hann(n));
+    this.#transform = new HannTransform(n);
     this.#input = new Buffer(n * 4);
-    this.#work = new Buffer(n * 8);
     const bins = Math.min(n / 2, Math.ceil(((highestHz + BESIDE_HZ) * n) / sampleRate));
     this.#weights = new Float64Array(bins);
     this.#power = new Float64Array(bins);
@@ -97,12 +90,8 @@ export class LineSpectrum {
 
   #frame(): void {
     const n = this.size;
-    const re = this.#work.ptr;
-    kernels.multiply(re, this.#input.ptr, this.#window.ptr, n);
-    kernels.clear(re + n * 4, n);
-    this.#fft.forward(re, re + n * 4);
-    const f32 = this.#work.f32;
-    if (this.#measureSurroundings()) {
+    const f32 = this.#transform.of(this.#input.ptr);
+    if (this.#measureSurroundings(f32)) {
       this.#heard++;
       for (let k = 0; k < this.#out.length; k++) {
         const power = f32[k] ** 2 + f32[n + k] ** 2;
@@ -111,7 +100,7 @@ export class LineSpectrum {
         this.#power[k] += power * weight;
         this.#out[k] += Math.log(Math.max(ROUNDING, power * weight));
       }
-      this.#compareWithPast();
+      this.#compareWithPast(f32);
     }
     const slot = this.#past[this.#frames % this.#past.length];
     slot.re.set(f32.subarray(0, slot.re.length));
@@ -120,8 +109,7 @@ export class LineSpectrum {
   }
 
   /** Mean power of the bins beside each bin, those of a line itself left out; false in silence. */
-  #measureSurroundings(): boolean {
-    const f32 = this.#work.f32;
+  #measureSurroundings(f32: Float32Array): boolean {
     const n = this.size;
     const bins = this.#around.length;
     const width = Math.max(OWN + 1, Math.round((BESIDE_HZ * n) / this.sampleRate));
@@ -138,8 +126,7 @@ export class LineSpectrum {
     return sums[bins] > 0;
   }
 
-  #compareWithPast(): void {
-    const f32 = this.#work.f32;
+  #compareWithPast(f32: Float32Array): void {
     const n = this.size;
     for (const { lag, re, im } of this.#turns) {
       if (this.#frames < lag) break;
@@ -164,7 +151,7 @@ export class LineSpectrum {
       if (out[k] < out[k - 1] || out[k] < out[k + 1]) continue;
       const exact = this.#fine(k);
       const magnitude = Math.sqrt(this.#power[k] / this.#weights[k]);
-      found.push({ hertz: exact, amplitude: lineAmplitude(magnitude, this.size, exact * bin - k) });
+      found.push({ hertz: exact, amplitude: this.#transform.amplitude(magnitude, exact * bin - k) });
     }
     return found;
   }
@@ -183,6 +170,7 @@ export class LineSpectrum {
   }
 
   release(): void {
-    for (const b of [this.#fft, this.#window, this.#input, this.#work]) b.release();
+    this.#transform.release();
+    this.#input.release();
   }
 }
