@@ -34,6 +34,11 @@ export default ts.config(
     }
   },
   {
+    // State that is replaced as a whole ($state.raw), or that no markup reads.
+    files: ["src/lib/ui/state/**"],
+    rules: { "svelte/prefer-svelte-reactivity": "off" }
+  },
+  {
     rules: {
       "no-undef": "off",
       "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", varsIgnorePattern: "^_" }],

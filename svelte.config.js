@@ -8,6 +8,21 @@ export default {
     runes: ({ filename }) => (filename.includes("node_modules") ? undefined : true)
   },
   kit: {
-    adapter: adapter({ out: "build/app" })
+    adapter: adapter({ out: "build/app" }),
+    csp: {
+      directives: {
+        "default-src": ["self"],
+        // The kernels are WebAssembly.
+        "script-src": ["self", "wasm-unsafe-eval"],
+        // Carbon and Svelte set styles on elements.
+        "style-src": ["self", "unsafe-inline"],
+        "img-src": ["self", "data:", "blob:"],
+        "media-src": ["self", "blob:"],
+        "object-src": ["none"],
+        "base-uri": ["none"],
+        "form-action": ["self"],
+        "frame-ancestors": ["none"]
+      }
+    }
   }
 };

@@ -3,6 +3,7 @@ import { existsSync, readFileSync } from "node:fs";
 import path from "node:path";
 import { findEffect, effects, recordingsOf } from "$lib/core/effects/registry";
 import { parseChainFile } from "$lib/core/session/chainFile";
+import { newRecipeStep, newStep } from "$lib/core/session/make";
 import type { RecipeStep, Step } from "$lib/core/session/schema";
 import { config } from "$lib/server/config";
 import { CouldNot, UsageFault } from "./outcome";
@@ -23,16 +24,14 @@ export async function allPresets(): Promise<NamedChain[]> {
       name: preset.name,
       from: "built-in",
       effect: effect.id,
-      steps: [{ effect: effect.id, on: true, params: { ...preset.params } }]
+      steps: [newRecipeStep(effect.id, preset.params)]
     }))
   );
   // Asking for presets must not make a data folder.
   if (!existsSync(path.join(config.dataFolder, "wring.sqlite"))) return builtIn;
   // The database is loaded only when it is there to be asked: it costs a second.
-  const { closeDatabase } = await import("$lib/server/db/connection");
-  const { listPresets } = await import("$lib/server/services/presets");
-  const saved = await listPresets();
-  await closeDatabase();
+  const { savedPresets } = await import("$lib/server/db/savedPresets");
+  const saved = await savedPresets(config.dataFolder);
   return [
     ...builtIn,
     ...saved.map((p): NamedChain => ({ name: p.name, from: "saved", effect: null, steps: p.steps }))
@@ -61,7 +60,7 @@ function stepsOfFile(file: string): readonly RecipeStep[] {
     throw new CouldNot(`The chain "${file}" cannot be read`);
   }
   try {
-    return parseChainFile(text).steps;
+    return parseChainFile(text).steps.map((s) => newRecipeStep(s.effect, s.params, s.on));
   } catch (error) {
     throw new CouldNot(`The chain "${file}" cannot be used: ${(error as Error).message}`, { cause: error });
   }
@@ -82,7 +81,7 @@ export async function chainOf(
     for (const param of findEffect(step.effect)?.params ?? [])
       if (param.kind === "recording" && typeof params[param.id] === "string" && params[param.id] !== "")
         params[param.id] = path.resolve(folder, String(params[param.id]));
-    return { id: `step-${i}`, effect: step.effect, on: step.on, params };
+    return newStep(`step-${i}`, step.effect, params, step.on);
   });
 }
 

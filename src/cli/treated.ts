@@ -1,7 +1,9 @@
 // A range of a file with a chain, as it is measured and rendered.
 import { BLOCK, StereoBlock } from "$lib/core/audio/block";
 import { ClipStream } from "$lib/core/render/clipStream";
-import type { Clip, Step } from "$lib/core/session/schema";
+import type { ResolvedClip } from "$lib/core/session/lookup";
+import { newClip } from "$lib/core/session/make";
+import type { Step } from "$lib/core/session/schema";
 import { FileSource } from "$lib/server/media/fileSource";
 import { recordingFiles, widens } from "./chains";
 import type { Input } from "./input";
@@ -9,8 +11,8 @@ import { CouldNot } from "./outcome";
 
 const FILE = "input";
 
-export interface Treated {
-  readonly clip: Clip;
+export interface Treatment {
+  readonly clip: ResolvedClip;
   readonly source: FileSource;
   readonly sampleRate: number;
   /** Channels of what comes out: a mono file stays mono when its chain lets it. */
@@ -18,24 +20,13 @@ export interface Treated {
 }
 
 /** @throws CouldNot for more than two channels: effects work on one or two */
-export function treat(input: Input, steps: readonly Step[], from: number, to: number): Treated {
+export function treat(input: Input, steps: readonly Step[], from: number, to: number): Treatment {
   const { channels, sampleRate } = input.layout;
   if (channels > 2)
     throw new CouldNot(`"${input.name}" has ${channels} channels; effects work on one or two`);
-  const clip: Clip = {
-    id: FILE,
-    name: input.name,
-    recordingId: FILE,
-    start: 0,
-    offset: from,
-    length: to - from,
-    gainDb: 0,
-    muted: false,
-    fadeIn: { length: 0, curve: "straight" },
-    fadeOut: { length: 0, curve: "straight" },
-    steps: [...steps],
-    render: null
-  };
+  const window = { offset: from, length: to - from };
+  const whole = newClip(FILE, FILE, { id: FILE, name: input.name, frames: input.layout.frames }, 0, window);
+  const clip = { ...whole, recordingId: FILE, steps };
   const made = channels === 1 && !widens(steps) ? 1 : 2;
   const source = new FileSource({ [FILE]: input.path, ...recordingFiles(steps) }, sampleRate, made);
   return { clip, source, sampleRate, channels: made };
@@ -43,7 +34,7 @@ export function treat(input: Input, steps: readonly Step[], from: number, to: nu
 
 /** Runs the clip, block by block. */
 export function run(
-  { clip, source, sampleRate }: Treated,
+  { clip, source, sampleRate }: Treatment,
   visit: (l: number, r: number, n: number, done: number) => void
 ): void {
   const stream = new ClipStream(clip, source, sampleRate);

@@ -1,13 +1,22 @@
 // How the demo's recordings lie on the timeline.
-import type { Clip, Document, RecipeStep, Recording, Step } from "$lib/core/session/schema";
+import type { Document } from "$lib/core/session/document";
+import {
+  documentOf,
+  newChain,
+  newClip,
+  newProject,
+  newRecipeStep,
+  newSection,
+  newStep,
+  newTrack
+} from "$lib/core/session/make";
+import type { Chain, Clip, Fade, RecipeStep, Recording } from "$lib/core/session/schema";
 import { RATE } from "./sounds";
-
-type Params = RecipeStep["params"];
 
 /** Recordings by the names that `seed.ts` gives them. */
 export type Shelf = Readonly<Record<string, Recording>>;
 
-const step = (effect: string, params: Params, on = true): RecipeStep => ({ effect, on, params });
+const step = newRecipeStep;
 
 /** Chains that are saved as presets as well. */
 export const CHAINS = {
@@ -52,180 +61,169 @@ export const CHAINS = {
   ]
 } as const;
 
-let next = 0;
-function steps(recipe: readonly RecipeStep[]): Step[] {
-  return recipe.map((s) => ({ id: `step-${++next}`, ...s, params: { ...s.params } }));
-}
-
 const at = (seconds: number) => Math.round(seconds * RATE);
+const fade = (seconds: number, curve: Fade["shape"]["curve"]): Fade => ({
+  length: at(seconds),
+  shape: { curve }
+});
 
-function clip(
-  name: string,
-  recording: Recording,
-  start: number,
-  change: Partial<Clip> & { from?: number; seconds?: number } = {}
-): Clip {
-  const { from = 0, seconds, ...rest } = change;
-  const offset = at(from);
-  return {
-    id: `clip-${++next}`,
-    name,
-    recordingId: recording.id,
-    start: at(start),
-    offset,
-    length:
-      seconds === undefined ? recording.frames - offset : Math.min(at(seconds), recording.frames - offset),
-    gainDb: 0,
-    muted: false,
-    fadeIn: { length: 0, curve: "straight" },
-    fadeOut: { length: 0, curve: "straight" },
-    steps: [],
-    render: null,
-    ...rest
-  };
+/** Makes clips with ids that are always the same. */
+class Layout {
+  #next = 0;
+  readonly clips: Clip[] = [];
+  readonly chains: Chain[] = [];
+
+  place(
+    track: string,
+    name: string,
+    recording: Recording,
+    start: number,
+    change: Partial<Pick<Clip, "fadeIn" | "fadeOut" | "gainDb">> & {
+      from?: number;
+      seconds?: number;
+      steps?: readonly RecipeStep[];
+    } = {}
+  ): void {
+    const { from = 0, seconds, steps = [], ...rest } = change;
+    const offset = at(from);
+    const left = recording.frames - offset;
+    const length = seconds === undefined ? left : Math.min(at(seconds), left);
+    const id = `clip-${++this.#next}`;
+    const made = steps.map((s) => newStep(`step-${++this.#next}`, s.effect, s.params, s.on));
+    const chain = made.length > 0 ? newChain(`chain-${this.#next}`, made) : null;
+    const clip = newClip(id, track, recording, at(start), {
+      name,
+      offset,
+      length,
+      chain: chain?.id ?? null,
+      ...rest
+    });
+    this.clips.push(clip);
+    if (chain) this.chains.push(chain);
+  }
 }
-
-const fade = (seconds: number, curve: Clip["fadeIn"]["curve"]) => ({ length: at(seconds), curve });
 
 /** The feature, two minutes and a quarter. Engineer 1 and 3 are rendered afterwards by `seed.ts`. */
 export function demoDocument(shelf: Shelf): Document {
-  const track = (id: string, name: string, gainDb: number, clips: Clip[], pan = 0) => ({
-    id,
-    name,
-    gainDb,
-    pan,
-    muted: false,
-    solo: false,
-    clips
+  const layout = new Layout();
+  layout.place("narrator", "Bell on the quay", shelf.narrator1, 8);
+  layout.place("narrator", "Sixty-one years", shelf.narrator2, 18.5);
+  layout.place("narrator", "Down below", shelf.narrator3, 33.5);
+  layout.place("narrator", "A bad line", shelf.narrator4, 79);
+  layout.place("narrator", "And so in winter", shelf.narrator5, 110, {
+    steps: [step("compressor", { thresholdDb: -24, ratio: 2, attackMs: 12, releaseMs: 200, makeUpDb: 2 })]
   });
-  const section = (id: string, name: string, start: number, end: number) => ({
-    id,
-    name,
-    start: at(start),
-    length: at(end - start)
+  layout.place("interview", "Engineer 1", shelf.interview, 40, {
+    from: 2.4,
+    seconds: 8.3,
+    steps: CHAINS.lowInterview,
+    fadeIn: fade(0.05, "sShaped"),
+    fadeOut: fade(0.15, "sShaped")
   });
-  return {
-    format: "wring/project/1",
-    name: "Last Boat to Varnsey",
-    sampleRate: RATE,
+  layout.place("interview", "Engineer 2", shelf.interview, 51, {
+    from: 12.8,
+    seconds: 7.8,
+    steps: CHAINS.lowInterview,
+    fadeIn: fade(0.05, "sShaped"),
+    fadeOut: fade(0.15, "sShaped")
+  });
+  layout.place("interview", "Engineer 3", shelf.interview, 62, {
+    from: 22.8,
+    seconds: 6.1,
+    steps: CHAINS.lowInterview,
+    fadeIn: fade(0.05, "sShaped"),
+    fadeOut: fade(0.15, "sShaped")
+  });
+  layout.place("telephone", "Harbour office 1", shelf.telephone, 86.5, {
+    from: 1.3,
+    seconds: 9.2,
+    steps: CHAINS.telephone,
+    fadeIn: fade(0.1, "straight"),
+    fadeOut: fade(0.2, "straight")
+  });
+  layout.place("telephone", "Harbour office 2", shelf.telephone, 97, {
+    from: 11.5,
+    seconds: 5.2,
+    steps: CHAINS.telephone.map((s) => step(s.effect, s.params, false))
+  });
+  layout.place("bell", "Bell, first", shelf.bell, 3, {
+    from: 0.2,
+    seconds: 3.6,
+    fadeOut: fade(0.4, "equalPower")
+  });
+  layout.place("bell", "Bell, second", shelf.bell, 5.6, {
+    from: 4.25,
+    seconds: 3.6,
+    fadeOut: fade(0.4, "equalPower")
+  });
+  layout.place("bell", "Bell, far off", shelf.bell, 27.5, {
+    from: 8.35,
+    seconds: 4.2,
+    gainDb: -6,
+    fadeOut: fade(1, "equalPower"),
+    steps: [step("parametric-eq", { on1: true, type1: "lowPass", freq1: 2200, slope1: "12" })]
+  });
+  layout.place("bell", "Bell, last", shelf.bell, 119, {
+    from: 0.2,
+    seconds: 4,
+    fadeOut: fade(0.6, "equalPower")
+  });
+  layout.place("bell", "Bell, last again", shelf.bell, 122.5, {
+    from: 8.35,
+    seconds: 4.5,
+    fadeOut: fade(1.2, "equalPower")
+  });
+  layout.place("air", "Wind, morning", shelf.wind, 0, {
+    seconds: 32,
+    fadeIn: fade(3, "sShaped"),
+    fadeOut: fade(4, "equalPower")
+  });
+  layout.place("air", "Engine", shelf.engine, 29, {
+    seconds: 49,
+    fadeIn: fade(3.5, "equalPower"),
+    fadeOut: fade(4, "sShaped"),
+    steps: [
+      step("parametric-eq", {
+        on1: true,
+        type1: "lowPass",
+        freq1: 1800,
+        slope1: "12",
+        on2: true,
+        type2: "peak",
+        freq2: 340,
+        gain2: -4,
+        q2: 1
+      })
+    ]
+  });
+  layout.place("air", "Wind, evening", shelf.wind, 103, {
+    from: 30,
+    seconds: 34,
+    fadeIn: fade(4, "sShaped"),
+    fadeOut: fade(6, "logarithmic")
+  });
+  layout.place("theme", "Theme, cut off", shelf.theme, 0.5, { seconds: 9.4 });
+  layout.place("theme", "Theme, close", shelf.theme, 124, { seconds: 13, fadeOut: fade(3, "sShaped") });
+  const section = (id: string, name: string, start: number, end: number) =>
+    newSection(id, name, at(start), at(end - start));
+  const tracks = [
+    newTrack("narrator", "Narrator", 1, { gainDb: -8 }),
+    newTrack("interview", "Interview", 2, { gainDb: 0 }),
+    newTrack("telephone", "Telephone", 3, { gainDb: -3 }),
+    newTrack("bell", "Bell", 4, { gainDb: -8, pan: 0.2 }),
+    newTrack("air", "Engine and wind", 5, { gainDb: -10 }),
+    newTrack("theme", "Theme", 6, { gainDb: -9 })
+  ];
+  return documentOf(newProject("Last Boat to Varnsey", RATE), {
+    tracks,
+    clips: layout.clips,
+    chains: layout.chains,
+    recordings: Object.values(shelf),
     sections: [
       section("s1", "Opening", 0, 31),
       section("s2", "The engine", 31, 76),
       section("s3", "The call", 76, 104),
       section("s4", "The last crossing", 104, 137)
-    ],
-    recordings: Object.values(shelf),
-    tracks: [
-      track("narrator", "Narrator", -8, [
-        clip("Bell on the quay", shelf.narrator1, 8),
-        clip("Sixty-one years", shelf.narrator2, 18.5),
-        clip("Down below", shelf.narrator3, 33.5),
-        clip("A bad line", shelf.narrator4, 79),
-        clip("And so in winter", shelf.narrator5, 110, {
-          steps: steps([
-            step("compressor", { thresholdDb: -24, ratio: 2, attackMs: 12, releaseMs: 200, makeUpDb: 2 })
-          ])
-        })
-      ]),
-      track("interview", "Interview", 0, [
-        clip("Engineer 1", shelf.interview, 40, {
-          from: 2.4,
-          seconds: 8.3,
-          steps: steps(CHAINS.lowInterview),
-          fadeIn: fade(0.05, "sShaped"),
-          fadeOut: fade(0.15, "sShaped")
-        }),
-        clip("Engineer 2", shelf.interview, 51, {
-          from: 12.8,
-          seconds: 7.8,
-          steps: steps(CHAINS.lowInterview),
-          fadeIn: fade(0.05, "sShaped"),
-          fadeOut: fade(0.15, "sShaped")
-        }),
-        clip("Engineer 3", shelf.interview, 62, {
-          from: 22.8,
-          seconds: 6.1,
-          steps: steps(CHAINS.lowInterview),
-          fadeIn: fade(0.05, "sShaped"),
-          fadeOut: fade(0.15, "sShaped")
-        })
-      ]),
-      track("telephone", "Telephone", -3, [
-        clip("Harbour office 1", shelf.telephone, 86.5, {
-          from: 1.3,
-          seconds: 9.2,
-          steps: steps(CHAINS.telephone),
-          fadeIn: fade(0.1, "straight"),
-          fadeOut: fade(0.2, "straight")
-        }),
-        clip("Harbour office 2", shelf.telephone, 97, {
-          from: 11.5,
-          seconds: 5.2,
-          steps: steps(CHAINS.telephone.map((s) => ({ ...s, on: false })))
-        })
-      ]),
-      track(
-        "bell",
-        "Bell",
-        -8,
-        [
-          clip("Bell, first", shelf.bell, 3, { from: 0.2, seconds: 3.6, fadeOut: fade(0.4, "equalPower") }),
-          clip("Bell, second", shelf.bell, 5.6, {
-            from: 4.25,
-            seconds: 3.6,
-            fadeOut: fade(0.4, "equalPower")
-          }),
-          clip("Bell, far off", shelf.bell, 27.5, {
-            from: 8.35,
-            seconds: 4.2,
-            gainDb: -6,
-            fadeOut: fade(1, "equalPower"),
-            steps: steps([step("parametric-eq", { on1: true, type1: "lowPass", freq1: 2200, slope1: "12" })])
-          }),
-          clip("Bell, last", shelf.bell, 119, { from: 0.2, seconds: 4, fadeOut: fade(0.6, "equalPower") }),
-          clip("Bell, last again", shelf.bell, 122.5, {
-            from: 8.35,
-            seconds: 4.5,
-            fadeOut: fade(1.2, "equalPower")
-          })
-        ],
-        0.2
-      ),
-      track("air", "Engine and wind", -10, [
-        clip("Wind, morning", shelf.wind, 0, {
-          seconds: 32,
-          fadeIn: fade(3, "sShaped"),
-          fadeOut: fade(4, "equalPower")
-        }),
-        clip("Engine", shelf.engine, 29, {
-          seconds: 49,
-          fadeIn: fade(3.5, "equalPower"),
-          fadeOut: fade(4, "sShaped"),
-          steps: steps([
-            step("parametric-eq", {
-              on1: true,
-              type1: "lowPass",
-              freq1: 1800,
-              slope1: "12",
-              on2: true,
-              type2: "peak",
-              freq2: 340,
-              gain2: -4,
-              q2: 1
-            })
-          ])
-        }),
-        clip("Wind, evening", shelf.wind, 103, {
-          from: 30,
-          seconds: 34,
-          fadeIn: fade(4, "sShaped"),
-          fadeOut: fade(6, "logarithmic")
-        })
-      ]),
-      track("theme", "Theme", -9, [
-        clip("Theme, cut off", shelf.theme, 0.5, { seconds: 9.4 }),
-        clip("Theme, close", shelf.theme, 124, { seconds: 13, fadeOut: fade(3, "sShaped") })
-      ])
     ]
-  };
+  });
 }

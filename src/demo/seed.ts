@@ -3,16 +3,28 @@ import { mkdirSync, rmSync } from "node:fs";
 import path from "node:path";
 import { resampled } from "$lib/core/audio/resampler";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
-import { applyCommand } from "$lib/core/session/apply";
-import type { Document, Recording } from "$lib/core/session/schema";
+import { effectOf } from "$lib/core/effects/registry";
+import { applyCommand } from "$lib/core/session/commands";
+import type { Document } from "$lib/core/session/document";
+import { resolveClip, type ResolvedClip } from "$lib/core/session/lookup";
+import { newRecording, newStep } from "$lib/core/session/make";
+import type { RecipeStep, Recording } from "$lib/core/session/schema";
 import { config } from "$lib/server/config";
-import { closeDatabase } from "$lib/server/db/connection";
+import { closeDatabase, write } from "$lib/server/db/connection";
+import { FolderFault } from "$lib/server/db/folderFault";
 import { renderTask } from "$lib/server/jobs/tasks/renderClip";
 import { ingest } from "$lib/server/media/ingest";
+import { MediaStore } from "$lib/server/media/store";
 import { WavFile, WavWriter } from "$lib/server/media/wavFile";
 import { savePreset } from "$lib/server/services/presets";
 import { listProjects, storeProject } from "$lib/server/services/projects";
-import { filesOf, registerRecording } from "$lib/server/services/recordings";
+import {
+  filesOf,
+  recordingName,
+  recordingsOfClips,
+  registerRecording,
+  type NewRecording
+} from "$lib/server/services/recordings";
 import { CHAINS, demoDocument, type Shelf } from "./project";
 import { bell, engine, interview, RATE, scaled, telephone, theme, wind, type Mono } from "./sounds";
 
@@ -48,23 +60,22 @@ function writeWav(channels: readonly Mono[], rate: number): string {
   return file;
 }
 
-async function add(name: string, channels: readonly Mono[], rate = RATE): Promise<Recording> {
-  const { hash, layout, frames } = ingest(
-    writeWav(channels, rate),
-    config.dataFolder,
-    RATE,
-    scratch,
-    () => undefined
-  );
-  const { sampleRate } = layout;
-  const id = await registerRecording({
-    hash,
-    sampleRate,
-    channels: layout.channels,
-    frames: layout.frames,
-    kind: "import"
-  });
-  return { id, name, frames, channels: layout.channels, sampleRate, kind: "import", madeFrom: null };
+const store = new MediaStore(config.dataFolder);
+
+/** Takes a finished file of the scratch folder into the store. */
+async function takeIn(file: string, recording: NewRecording): Promise<string> {
+  store.adopt(file, recording.hash);
+  store.adoptCaches(scratch);
+  rmSync(file, { force: true });
+  return write((models, transaction) => registerRecording(models, transaction, recording));
+}
+
+async function add(name: string, samples: readonly Mono[], rate = RATE): Promise<Recording> {
+  const file = writeWav(samples, rate);
+  const { hash, layout, frames } = ingest(file, config.dataFolder, RATE, scratch, () => undefined);
+  const { sampleRate, channels } = layout;
+  const id = await takeIn(file, { hash, sampleRate, channels, frames: layout.frames, kind: "import" });
+  return newRecording(id, { name, media: hash, frames, channels, sampleRate, kind: "import" });
 }
 
 async function makeShelf(): Promise<Shelf> {
@@ -94,45 +105,57 @@ async function makeShelf(): Promise<Shelf> {
   return shelf;
 }
 
+function clipNamed(doc: Document, name: string): ResolvedClip {
+  for (const clip of doc.values("clips")) if (clip.name === name) return resolveClip(doc, clip);
+  throw new Error(`The demo has no clip ${name}.`);
+}
+
 /** Renders a clip as the application does, and puts the render in place. */
 async function rendered(doc: Document, name: string): Promise<Document> {
-  const clip = doc.tracks.flatMap((t) => t.clips).find((c) => c.name === name);
-  const recording = doc.recordings.find((r) => r.id === clip?.recordingId);
-  if (!clip || !recording) throw new Error(`The demo has no clip ${name}.`);
-  rmSync(path.join(scratch, "render.wav"), { force: true });
-  const { hash, render } = renderTask(
+  const clip = clipNamed(doc, name);
+  const source = doc.get("recordings", clip.recordingId);
+  if (!source) throw new Error(`The demo's clip ${name} has no recording.`);
+  const { hash, file, render } = renderTask(
     {
       kind: "render",
       dataFolder: config.dataFolder,
       scratch,
       clip,
       sampleRate: RATE,
-      recordingFrames: recording.frames,
+      recordingFrames: source.frames,
       handleFrames: 2 * RATE,
       tailFrames: "auto",
-      files: await filesOf(doc)
+      files: await filesOf(recordingsOfClips([clip]), RATE, (id) => recordingName(doc, id))
     },
     () => undefined
   );
   const made = { sampleRate: RATE, channels: 2, frames: render.frames, kind: "render" as const };
-  const id = await registerRecording({ hash, ...made });
-  const steps = render.steps.map((s) => s.effect).join(", ");
+  const id = await takeIn(path.join(scratch, file), { hash, ...made });
+  const text = `${source.name}: ${render.steps.map((s) => effectOf(s.effect).name).join(", ")}`;
+  const window = { offset: render.origin, length: render.frames };
   return applyCommand(doc, {
     type: "clip.render",
     clipId: clip.id,
-    recording: { id, name: `${clip.name}, rendered`, ...made, madeFrom: `${recording.name}: ${steps}` },
+    recording: newRecording(
+      id,
+      { ...made, name: `${clip.name}, rendered`, media: hash },
+      { text, source: source.id, window, steps: render.steps }
+    ),
     render: { ...render, recordingId: id }
   }).document;
 }
 
 /** Changes the limiter of a clip after it was rendered: its render no longer matches. */
 function changedAfterwards(doc: Document, name: string): Document {
-  const clip = doc.tracks.flatMap((t) => t.clips).find((c) => c.name === name);
-  const limiter = clip?.steps.find((s) => s.effect === "limiter");
-  if (!clip || !limiter) throw new Error(`The demo's clip ${name} has no limiter.`);
-  return applyCommand(doc, { type: "step.set", clipId: clip.id, stepId: limiter.id, params: { gainDb: 11 } })
-    .document;
+  const { id, steps } = clipNamed(doc, name);
+  const limiter = steps.find((s) => s.effect === "limiter");
+  if (!limiter) throw new Error(`The demo's clip ${name} has no limiter.`);
+  const owner = { table: "clips" as const, id };
+  return applyCommand(doc, { type: "step.set", owner, stepId: limiter.id, params: { gainDb: 11 } }).document;
 }
+
+const ofPreset = (steps: readonly RecipeStep[]) =>
+  steps.map((s, i) => newStep(`s${i}`, s.effect, s.params, s.on));
 
 async function seed(): Promise<void> {
   if ((await listProjects()).length > 0) return;
@@ -141,20 +164,26 @@ async function seed(): Promise<void> {
   doc = await rendered(doc, "Engineer 1");
   doc = changedAfterwards(await rendered(doc, "Engineer 3"), "Engineer 3");
   await storeProject(doc);
-  const withIds = (recipe: (typeof CHAINS)[keyof typeof CHAINS]) =>
-    recipe.map((s, i) => ({ ...s, id: `s${i}`, params: { ...s.params } }));
   await savePreset({
     name: "Interview, recorded too low",
     notes: "Lifts a recording by some 30 dB, takes the rumble and the edge of the hiss off, evens it out.",
-    steps: withIds(CHAINS.lowInterview)
+    steps: ofPreset(CHAINS.lowInterview),
+    recordings: []
   });
   await savePreset({
     name: "Telephone with hum",
     notes: "Cuts below the telephone band, where mains hum lives, and lifts the words.",
-    steps: withIds(CHAINS.telephone)
+    steps: ofPreset(CHAINS.telephone),
+    recordings: []
   });
   rmSync(path.join(config.dataFolder, "scratch"), { recursive: true, force: true });
 }
 
-await seed();
-await closeDatabase();
+try {
+  await seed();
+  await closeDatabase();
+} catch (error) {
+  if (!(error instanceof FolderFault)) throw error;
+  process.stderr.write(`${error.message}\n`);
+  process.exit(1);
+}

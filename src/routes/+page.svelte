@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Modal } from "carbon-components-svelte";
+  import { Button, Modal } from "carbon-components-svelte";
   import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
   import { invalidateAll } from "$app/navigation";
   import { formatTime } from "$lib/core/units/time";
@@ -13,14 +13,20 @@
 
   let { data }: PageProps = $props();
   let leaving = $state<ProjectSummary | null>(null);
+  const readable = $derived(data.projects.filter((p) => p.deletedAt === null && p.fault === null));
+  const unreadable = $derived(data.projects.filter((p) => p.deletedAt === null && p.fault !== null));
+  const bin = $derived(data.projects.filter((p) => p.deletedAt !== null));
   const when = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
   async function remove(): Promise<void> {
     const project = leaving;
     leaving = null;
-    if (!project) return;
+    if (project) await change(() => api.remove(`/api/projects/${project.id}`));
+  }
+
+  async function change(work: () => Promise<unknown>): Promise<void> {
     try {
-      await api.remove(`/api/projects/${project.id}`);
+      await work();
       await invalidateAll();
     } catch (error) {
       notices.fault(error);
@@ -40,7 +46,7 @@
     <section aria-label="New project" class="card"><NewProject /></section>
     <section aria-labelledby="projects-heading">
       <h2 id="projects-heading">Projects</h2>
-      {#if data.projects.length === 0}
+      {#if readable.length === 0}
         <p class="empty">
           There is no project yet. Give one a name above; then drop recordings onto it and pull them to a
           track.
@@ -58,7 +64,7 @@
             </tr>
           </thead>
           <tbody>
-            {#each data.projects as project (project.id)}
+            {#each readable as project (project.id)}
               <tr>
                 <td class="name"><a href="/projects/{project.id}">{project.name}</a></td>
                 <td class="number right">{formatTime(project.lengthSeconds, 0)}</td>
@@ -80,6 +86,47 @@
         </table>
       {/if}
     </section>
+    {#if unreadable.length > 0}
+      <section aria-labelledby="unreadable-heading">
+        <h2 id="unreadable-heading">Cannot be opened</h2>
+        <ul class="rows">
+          {#each unreadable as project (project.id)}
+            <li>
+              <strong>{project.name}</strong>
+              <span class="warn">{project.fault}</span>
+            </li>
+          {/each}
+        </ul>
+      </section>
+    {/if}
+    {#if bin.length > 0}
+      <section aria-labelledby="bin-heading">
+        <h2 id="bin-heading">Bin</h2>
+        <p class="soft">Deleted projects stay here for 30 days, with their history.</p>
+        <ul class="rows">
+          {#each bin as project (project.id)}
+            <li>
+              <strong>{project.name}</strong>
+              <span class="soft">deleted {when.format(new Date(project.deletedAt ?? 0))}</span>
+              <span class="gap"></span>
+              <Button
+                size="small"
+                kind="ghost"
+                on:click={() => change(() => api.post(`/api/projects/${project.id}/restore`))}
+                >Restore {project.name}</Button
+              >
+              <Button
+                size="small"
+                kind="danger-ghost"
+                on:click={() => change(() => api.remove(`/api/bin/${project.id}`))}
+                >Delete {project.name} for good</Button
+              >
+            </li>
+          {/each}
+        </ul>
+      </section>
+    {/if}
+    <p class="foot"><a href="/space">What takes how much room</a></p>
   </main>
 </div>
 
@@ -94,7 +141,7 @@
   on:close={() => (leaving = null)}
   on:click:button--secondary={() => (leaving = null)}
 >
-  <p>The project and its history are deleted. The recordings stay in the data folder as WAV files.</p>
+  <p>The project and its history go into the bin and stay there for 30 days.</p>
 </Modal>
 <Notices />
 
@@ -144,6 +191,40 @@
     padding: 28px 20px;
     border: 1px dashed var(--w-soft);
     font-size: 14px;
+  }
+
+  .rows {
+    margin: 0;
+    padding: 0;
+    border: 1px solid var(--w-rule);
+    background: var(--w-panel);
+    list-style: none;
+    font-size: 14px;
+  }
+
+  .rows li {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    padding: 6px 14px;
+    border-bottom: 1px solid var(--w-rule);
+  }
+
+  .gap {
+    flex: 1;
+  }
+
+  .warn {
+    color: var(--w-madder);
+  }
+
+  .foot {
+    margin-top: 28px;
+    font-size: 13px;
+  }
+
+  .foot a {
+    color: var(--w-ink);
   }
 
   table {

@@ -2,7 +2,7 @@
 import { describe, expect, it } from "vitest";
 import { butterworth } from "../../src/lib/core/audio/matchedFilter";
 import { BiquadCascade } from "../../src/lib/core/audio/biquadCascade";
-import { MemoryKeep } from "../../src/lib/core/audio/keep";
+import { MemorySpool } from "../../src/lib/core/audio/spool";
 import { kernels } from "../../src/lib/core/kernels/instance";
 import { Buffer } from "../../src/lib/core/kernels/memory";
 import { eachBlock, noise, RATE } from "./signals";
@@ -161,7 +161,7 @@ describe("kernels", () => {
 
 describe("kept sound", () => {
   it("comes back from any place, with silence outside", () => {
-    const keep = new MemoryKeep();
+    const keep = new MemorySpool();
     const x = noise(RATE * 3, 1);
     eachBlock(x, x, 512, (l, r, n) => keep.append(l, r, n));
     const [l, r] = [new Buffer(4000), new Buffer(4000)];

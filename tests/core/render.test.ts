@@ -5,8 +5,11 @@ import { renderClip } from "../../src/lib/core/render/clipRender";
 import { FADE_CURVES, fadeGain, fadeGainAt } from "../../src/lib/core/audio/fadeCurve";
 import { MixStream } from "../../src/lib/core/render/mix";
 import { clipState } from "../../src/lib/core/session/clipState";
-import { type Clip, type Document, type Render } from "../../src/lib/core/session/schema";
-import { ArraySource, clipOf, documentWith, noise, RATE, sine, step } from "./signals";
+import type { Document } from "../../src/lib/core/session/document";
+import type { ResolvedClip } from "../../src/lib/core/session/lookup";
+import { newStep, newTrack } from "../../src/lib/core/session/make";
+import type { Render, Track } from "../../src/lib/core/session/schema";
+import { ArraySource, clipOf, documentWith, fade, noise, RATE, sine, step } from "./signals";
 
 const speechLike = noise(RATE * 4, 0.3, 5).map((x, i) => x * Math.abs(Math.sin(i / 7000)) ** 2);
 const source = new ArraySource({
@@ -35,7 +38,7 @@ function mixDown(doc: Document, from: number, frames: number, size = BLOCK): Flo
 }
 
 function rendered(
-  clip: Clip,
+  clip: ResolvedClip,
   handleFrames: number,
   tailFrames: number | "auto" = 0
 ): { render: Render; sound: [Float32Array, Float32Array] } {
@@ -80,8 +83,8 @@ describe("fades", () => {
     const ones = new Float32Array(RATE).fill(1);
     const flat = new ArraySource({ ones: [ones, ones] });
     const clip = clipOf("ones", 10000, {
-      fadeIn: { length: 3000, curve: "sShaped" },
-      fadeOut: { length: 4001, curve: "equalPower" }
+      fadeIn: fade(3000, "sShaped"),
+      fadeOut: fade(4001, "equalPower")
     });
     const mix = new MixStream(documentWith(clip), flat);
     const block = new StereoBlock(BLOCK);
@@ -103,7 +106,7 @@ describe("mix", () => {
     offset: 9000,
     steps,
     gainDb: -2,
-    fadeIn: { length: 2000, curve: "equalPower" }
+    fadeIn: fade(2000, "equalPower")
   });
 
   it("is the same whatever blocks it is read in", () => {
@@ -142,20 +145,23 @@ describe("mix", () => {
   });
 
   it.each([
-    ["a parameter", (c: Clip): Clip => ({ ...c, steps: [{ ...c.steps[0], params: { gainDb: -12 } }] })],
-    ["a step switched off", (c: Clip): Clip => ({ ...c, steps: [{ ...c.steps[0], on: false }] })],
-    ["a step removed", (c: Clip): Clip => ({ ...c, steps: [] })],
+    [
+      "a parameter",
+      (c: ResolvedClip): ResolvedClip => ({ ...c, steps: [{ ...c.steps[0], params: { gainDb: -12 } }] })
+    ],
+    [
+      "a step switched off",
+      (c: ResolvedClip): ResolvedClip => ({ ...c, steps: [{ ...c.steps[0], on: false }] })
+    ],
+    ["a step removed", (c: ResolvedClip): ResolvedClip => ({ ...c, steps: [] })],
     [
       "an EQ added",
-      (c: Clip): Clip => ({
+      (c: ResolvedClip): ResolvedClip => ({
         ...c,
-        steps: [
-          ...c.steps,
-          { id: "e", effect: "parametric-eq", on: true, params: { on1: true, type1: "highPass", freq1: 400 } }
-        ]
+        steps: [...c.steps, newStep("e", "parametric-eq", { on1: true, type1: "highPass", freq1: 400 })]
       })
     ],
-    ["mute", (c: Clip): Clip => ({ ...c, muted: true })]
+    ["mute", (c: ResolvedClip): ResolvedClip => ({ ...c, muted: true })]
   ])("changes %s while it plays without a click, and ends at the new sound", (_, change) => {
     const before = clipOf("tone", RATE * 3, {
       steps: [{ id: "g", effect: "gain", on: true, params: { gainDb: 6 } }]
@@ -182,12 +188,16 @@ describe("mix", () => {
   it("obeys mute, solo, gain and pan of tracks", () => {
     const doc = documentWith(clipOf("tone", RATE));
     const level = (d: Document) => Math.max(...mixDown(d, 0, 4800));
-    const track = doc.tracks[0];
     const full = level(doc);
-    expect(level({ ...doc, tracks: [{ ...track, muted: true }] })).toBe(0);
-    expect(level({ ...doc, tracks: [track, { ...track, id: "t2", clips: [], solo: true }] })).toBe(0);
-    expect(level({ ...doc, tracks: [{ ...track, gainDb: -6 }] }) / full).toBeCloseTo(10 ** (-6 / 20), 4);
-    expect(level({ ...doc, tracks: [{ ...track, pan: 1 }] })).toBeCloseTo(0, 6);
+    const track = (after: Track): Document => {
+      const before = doc.get("tracks", after.id) ?? null;
+      return doc.with([{ table: "tracks", id: after.id, before, after }]);
+    };
+    const changed = (change: Partial<Track>) => track(newTrack("track-1", "Track 1", 1, change));
+    expect(level(changed({ muted: true }))).toBe(0);
+    expect(level(track(newTrack("t2", "Another", 2, { solo: true })))).toBe(0);
+    expect(level(changed({ gainDb: -6 })) / full).toBeCloseTo(10 ** (-6 / 20), 4);
+    expect(level(changed({ pan: 1 }))).toBeCloseTo(0, 6);
   });
 });
 
@@ -196,13 +206,13 @@ describe("render", () => {
     offset: RATE,
     steps,
     gainDb: -3,
-    fadeOut: { length: 4000, curve: "sShaped" }
+    fadeOut: fade(4000, "sShaped")
   });
   const handle = Math.round(RATE / 2);
   const { render, sound } = rendered(clip, handle, "auto");
   const all = new ArraySource({ a: [speechLike, speechLike.map((x) => x * 0.7)], r: sound });
-  const withRender = (c: Clip): Clip => ({ ...c, render: { ...render, recordingId: "r" } });
-  const play = (c: Clip) => {
+  const withRender = (c: ResolvedClip): ResolvedClip => ({ ...c, render: { ...render, recordingId: "r" } });
+  const play = (c: ResolvedClip) => {
     const mix = new MixStream(documentWith(c), all);
     const block = new StereoBlock(BLOCK);
     const out: number[] = [];
@@ -250,7 +260,7 @@ describe("render", () => {
   it("plays steps that were added later live on top", () => {
     const more = {
       ...clip,
-      steps: [...steps, { id: "more", effect: "gain", on: true, params: { gainDb: -6 } }]
+      steps: [...clip.steps, newStep("more", "gain", { gainDb: -6 })]
     };
     expect(clipState(withRender(more))).toBe("live");
     expect(play(withRender(more))).toEqual(play(more));

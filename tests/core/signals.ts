@@ -5,8 +5,18 @@ import type { Samples } from "../../src/lib/core/effects/description";
 import { learnAll } from "../../src/lib/core/effects/learning";
 import type { Source } from "../../src/lib/core/render/source";
 import { kernels } from "../../src/lib/core/kernels/instance";
-import type { Clip, Document } from "../../src/lib/core/session/schema";
-import { emptyDocument } from "../../src/lib/core/session/document";
+import type { Document } from "../../src/lib/core/session/document";
+import type { ResolvedClip } from "../../src/lib/core/session/lookup";
+import {
+  documentOf,
+  newChain,
+  newClip,
+  newProject,
+  newRecording,
+  newStep,
+  newTrack
+} from "../../src/lib/core/session/make";
+import type { Fade } from "../../src/lib/core/session/schema";
 
 export const RATE = 48000;
 
@@ -102,39 +112,54 @@ export class ArraySource implements Source {
   }
 }
 
-export function clipOf(recordingId: string, length: number, change: Partial<Clip> = {}): Clip {
-  return {
-    id: `clip-${recordingId}`,
-    name: recordingId,
-    recordingId,
-    start: 0,
-    offset: 0,
-    length,
-    gainDb: 0,
-    muted: false,
-    fadeIn: { length: 0, curve: "straight" },
-    fadeOut: { length: 0, curve: "straight" },
-    steps: [],
-    render: null,
-    ...change
-  };
+interface StepText {
+  readonly id: string;
+  readonly effect: string;
+  readonly on?: boolean;
+  readonly params: StepSpec["params"];
 }
 
-export function documentWith(...clips: Clip[]): Document {
-  const doc = emptyDocument("Test", RATE);
-  return {
-    ...doc,
-    tracks: [{ ...doc.tracks[0], clips }],
-    recordings: [...new Set(clips.map((c) => c.recordingId))].map((id) => ({
-      id,
-      name: id,
-      frames: 10 * RATE,
-      channels: 2,
-      sampleRate: RATE,
-      kind: "import" as const,
-      madeFrom: null
-    }))
-  };
+export type ClipChange = Partial<Omit<ResolvedClip, "steps">> & { readonly steps?: readonly StepText[] };
+
+/** A clip with its steps, of a recording of ten seconds. */
+export function clipOf(
+  recordingId: string,
+  length: number,
+  { steps = [], ...change }: ClipChange = {}
+): ResolvedClip {
+  const id = `clip-${recordingId}`;
+  const recording = { id: recordingId, name: recordingId, frames: length };
+  const made = steps.map((s) => newStep(s.id, s.effect, s.params, s.on));
+  const clip = newClip(id, "track-1", recording, 0, { chain: made.length > 0 ? `chain-${id}` : null });
+  return { ...clip, recordingId, steps: made, ...change };
+}
+
+export function fade(length: number, curve: Fade["shape"]["curve"]): Fade {
+  return { length, shape: { curve } };
+}
+
+/** A document with these clips on one track. */
+export function documentWith(...clips: ResolvedClip[]): Document {
+  return documentOf(newProject("Test", RATE), {
+    tracks: [newTrack("track-1", "Track 1", 1)],
+    clips: clips.map(({ recordingId: _recording, steps, ...clip }) => ({
+      ...clip,
+      chain: steps.length > 0 ? `chain-${clip.id}` : null
+    })),
+    chains: clips
+      .filter(({ steps }) => steps.length > 0)
+      .map(({ id, steps }) => newChain(`chain-${id}`, steps)),
+    recordings: [...new Set(clips.map((c) => c.recordingId))].map((id) =>
+      newRecording(id, {
+        name: id,
+        media: null,
+        frames: 10 * RATE,
+        channels: 2,
+        sampleRate: RATE,
+        kind: "import"
+      })
+    )
+  });
 }
 
 /** A chain with every effect of the core in it, none at its default. */

@@ -6,7 +6,7 @@ import { Meter } from "../../src/lib/core/measure/meter";
 import { renderClip } from "../../src/lib/core/render/clipRender";
 import { MixStream } from "../../src/lib/core/render/mix";
 import type { Learnt } from "../../src/lib/core/effects/description";
-import type { Clip } from "../../src/lib/core/session/schema";
+import type { ResolvedClip } from "../../src/lib/core/session/lookup";
 import { kernels } from "../../src/lib/core/kernels/instance";
 import { recorded } from "./recorded";
 import {
@@ -18,7 +18,8 @@ import {
   RATE,
   sine,
   step,
-  throughChain
+  throughChain,
+  type ClipChange
 } from "./signals";
 
 const speech = recorded("speech", RATE);
@@ -126,7 +127,7 @@ describe("fade and silence", () => {
 
 describe("steps that learn, in clips", () => {
   const source = new ArraySource({ a: [quiet, quiet], n: [noise(RATE * 4, 0.05), noise(RATE * 4, 0.05, 2)] });
-  const clip = (change: Partial<Clip>): Clip =>
+  const clip = (change: ClipChange): ResolvedClip =>
     clipOf("a", RATE * 3, {
       offset: RATE,
       steps: [
@@ -135,7 +136,7 @@ describe("steps that learn, in clips", () => {
       ],
       ...change
     });
-  const play = (c: Clip, from: number, frames: number, where = source) => {
+  const play = (c: ResolvedClip, from: number, frames: number, where = source) => {
     const mix = new MixStream(documentWith(c), where, from);
     const block = new StereoBlock();
     const out = new Float32Array(frames);

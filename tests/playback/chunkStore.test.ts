@@ -4,7 +4,7 @@ import { CHUNK_FRAMES } from "../../src/lib/core/render/chunkCache";
 import { ClipStream } from "../../src/lib/core/render/clipStream";
 import { StereoBlock } from "../../src/lib/core/audio/block";
 import { ChunkStore } from "../../src/lib/playback/chunkStore";
-import type { Clip } from "../../src/lib/core/session/schema";
+import type { ResolvedClip } from "../../src/lib/core/session/lookup";
 import { ArraySource, clipOf, noise, RATE } from "../core/signals";
 
 const sound = noise(100000, 0.25, 5);
@@ -31,7 +31,7 @@ beforeEach(() => {
 });
 afterEach(() => vi.unstubAllGlobals());
 
-function played(clip: Clip, source: ConstructorParameters<typeof ClipStream>[1]): Float32Array {
+function played(clip: ResolvedClip, source: ConstructorParameters<typeof ClipStream>[1]): Float32Array {
   const stream = new ClipStream(clip, source, RATE);
   const block = new StereoBlock(4096);
   stream.read(block.left.ptr, block.right.ptr, 4096);
@@ -85,8 +85,8 @@ describe("chunk store", () => {
     let calls = 0;
     expect(await store.prepare([clipOf("a", 90000, { steps })], () => ++calls < 2)).toBe(false);
     expect(store.learnt.size).toBe(0);
-    for (const length of [20000, 30000, 40000])
-      await store.prepare([clipOf("a", length, { steps })], () => true);
+    for (const length of [20000, 30000, 40000]) store.retain([clipOf("a", length, { steps })]);
+    await store.prepare([clipOf("a", length, { steps })], () => true);
     // Those of now and of just before: the latter may still be fading out.
     expect(store.learnt.size).toBe(2);
     store.release();

@@ -177,15 +177,16 @@ describe("the server", () => {
     const state = async () =>
       (await (await fetch(`${base}/api/projects/${id}`)).json()) as Record<string, unknown>;
     const { revision } = await state();
-    await post(`/api/projects/${id}/edits`, {
-      revision,
-      command: { type: "track.set", trackId: "track-1", gainDb: -4 }
-    });
+    const command = { type: "track.set", trackId: "track-1", gainDb: -4 };
+    const edits = [{ editId: "an-edit", base: revision, wish: { command } }];
+    const { status } = await post(`/api/projects/${id}/edits`, { page: "a-page", known: revision, edits });
+    expect(status).toBe(200);
     const before = await state();
     await stop();
     await start();
     expect(await state()).toEqual(before);
-    expect(before.undo).toBe("gain of Track 1");
+    const { undo } = before.history as { undo: { label: string }[] };
+    expect(undo.at(-1)?.label).toBe("gain of Track 1");
     const recordings = (before.document as { recordings: { id: string; name: string }[] }).recordings;
     expect(recordings[0].name).toBe("evil name");
     const chunk = await fetch(`${base}/api/recordings/${recordings[0].id}/chunks/48000/0`);

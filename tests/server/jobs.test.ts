@@ -1,35 +1,41 @@
 // Import, render, restore, measure and export through the server's services, with its worker threads.
 import { folder } from "./folder";
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { randomBytes } from "node:crypto";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Buffer as KernelBuffer } from "../../src/lib/core/kernels/memory";
 import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
-import { newClip } from "../../src/lib/core/session/document";
+import { newChain, newClip, newStep } from "../../src/lib/core/session/make";
+import { findClip, recordingsByName } from "../../src/lib/core/session/lookup";
 import { clipState } from "../../src/lib/core/session/clipState";
-import type { Document } from "../../src/lib/core/session/schema";
-import type { ExportView, JobView, MeasureView, NewJob } from "../../src/lib/api/types";
+import type { Command } from "../../src/lib/core/session/commands";
+import type { Document } from "../../src/lib/core/session/document";
+import type { Recording } from "../../src/lib/core/session/schema";
+import type { ExportView, JobView, MeasureView, NewJob } from "../../src/lib/api/jobs";
 import { config } from "../../src/lib/server/config";
 import { closeDatabase, database } from "../../src/lib/server/db/connection";
-import { exportPath, payloadOf } from "../../src/lib/server/jobs/handlers";
-import { cancelJob, findJob, resumeJobs, startJob } from "../../src/lib/server/jobs/jobs";
+import { exportPath } from "../../src/lib/server/jobs/kinds/export";
+import { startImport, startJob } from "../../src/lib/server/jobs/order";
+import { queue } from "../../src/lib/server/jobs/queue";
+import { cancelJob, resumeJobs } from "../../src/lib/server/jobs/runner";
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { ChunkReader, FileSource } from "../../src/lib/server/media/fileSource";
 import { WavFile } from "../../src/lib/server/media/wavFile";
 import { overviewBins } from "../../src/lib/server/services/audio";
-import { edit, stepThroughHistory } from "../../src/lib/server/services/edits";
 import { createProject, projectState } from "../../src/lib/server/services/projects";
+import * as project from "../support/project";
 import { filesOf } from "../../src/lib/server/services/recordings";
 import { Producer } from "../../src/lib/playback/producer";
 import { bundleWorker } from "../../scripts/vite/bundle.js";
-import { EVERY_EFFECT, noise, sine } from "../core/signals";
+import { EVERY_EFFECT, fade, noise, sine } from "../core/signals";
 import { riff, wav16 } from "../core/wavBytes";
 
 let projectId = "";
 
 async function ended(id: string): Promise<JobView> {
   for (;;) {
-    const job = await findJob(id);
+    const job = await queue.find(id);
     if (job.state !== "queued" && job.state !== "running") return job;
     await new Promise((resolve) => setTimeout(resolve, 10));
   }
@@ -37,33 +43,38 @@ async function ended(id: string): Promise<JobView> {
 
 /** What an upload leaves for the import job. */
 function uploaded(bytes: Uint8Array): string {
-  const id = `upload${Math.floor(performance.now() * 1000)}`;
+  const id = randomBytes(16).toString("hex");
   mkdirSync(path.join(folder, "uploads"), { recursive: true });
   writeFileSync(path.join(folder, "uploads", id), bytes);
   return id;
 }
 
 async function importBytes(fileName: string, bytes: Uint8Array): Promise<JobView> {
-  const job = await startJob(
-    projectId,
-    { kind: "import", uploadId: uploaded(bytes), fileName },
-    `Import ${fileName}`
-  );
-  return ended(job.id);
+  const job = await ended((await startImport(projectId, uploaded(bytes), fileName)).id);
+  await cleared(job.id);
+  return job;
 }
 
 async function order(what: NewJob): Promise<JobView> {
-  const { payload, title } = await payloadOf(projectId, what);
-  return ended((await startJob(projectId, payload, title)).id);
+  return ended((await startJob(projectId, what)).id);
 }
 
 async function document(): Promise<Document> {
-  return (await projectState(projectId)).document;
+  return project.documentNow(projectId);
 }
 
-async function run(command: Parameters<typeof edit>[2]): Promise<Document> {
-  const { revision } = await projectState(projectId);
-  return (await edit(projectId, revision, command)).document;
+const run = (command: Command) => project.run(projectId, command);
+
+async function named(name: string): Promise<Recording> {
+  const found = recordingsByName(await document()).find((r) => r.name === name);
+  if (!found) throw new Error(`There is no recording ${name}.`);
+  return found;
+}
+
+/** A job's end is told first, then what it worked with is removed. */
+async function cleared(id: string): Promise<void> {
+  for (let i = 0; i < 400 && existsSync(path.join(folder, "scratch", id)); i++)
+    await new Promise((resolve) => setTimeout(resolve, 5));
 }
 
 function samplesOf(file: string): Float32Array {
@@ -75,6 +86,11 @@ function samplesOf(file: string): Float32Array {
   wav.close();
   planar.release();
   return out;
+}
+
+function allFiles(doc: Document): ReturnType<typeof filesOf> {
+  const ids = recordingsByName(doc).map((r) => r.id);
+  return filesOf(ids, doc.sampleRate, (id) => id);
 }
 
 async function exported(
@@ -116,7 +132,7 @@ describe("import", () => {
     const bytes = wav16(sine(440, -6, 44100, 44100), 44100);
     const job = await importBytes("Tone.wav", bytes);
     expect(job.error).toBeNull();
-    const [recording] = (await document()).recordings;
+    const recording = await named("Tone");
     expect(recording).toMatchObject({
       name: "Tone",
       frames: 48000,
@@ -132,7 +148,7 @@ describe("import", () => {
   });
 
   it("rebuilds overview and conformed file when they are lost", async () => {
-    const [recording] = (await document()).recordings;
+    const recording = await named("Tone");
     const before = await overviewBins(recording.id, 48000, 1, 0, 5);
     const { rmSync } = await import("node:fs");
     for (const f of mediaFiles().filter((name) => name.includes(".48000.")))
@@ -151,59 +167,50 @@ describe("import", () => {
     ["infinite.wav", floats(0, 0.5, 0, -Infinity), "sample 3 (at 0.000 s) is not a number or infinite"]
   ])("refuses %s with one sentence and leaves nothing behind", async (fileName, bytes, reason) => {
     const before = mediaFiles();
-    const recordings = (await document()).recordings.length;
+    const recordings = (await document()).size("recordings");
     const job = await importBytes(fileName, bytes);
     expect(job.state).toBe("failed");
     expect(job.error).toMatch(new RegExp(`^"${fileName}" was not imported: .*\\.$`));
     expect(job.error).toContain(reason);
     expect(mediaFiles()).toEqual(before);
     expect(readdirSync(path.join(folder, "uploads"))).toEqual([]);
-    expect((await document()).recordings.length).toBe(recordings);
+    expect((await document()).size("recordings")).toBe(recordings);
   });
 
   it("refuses the same sound a second time, naming the one that is here", async () => {
     const job = await importBytes("Again.wav", wav16(sine(440, -6, 44100, 44100), 44100));
     expect(job.error).toBe('"Again.wav" was not imported: the same sound is already here as "Tone".');
-    expect((await document()).recordings.length).toBe(1);
+    expect((await document()).size("recordings")).toBe(1);
   });
 
   it("is undone and redone like any edit", async () => {
-    const { revision, undo } = await projectState(projectId);
-    expect(undo).toBe("import Tone");
-    const undone = await stepThroughHistory(projectId, revision, "undo");
-    expect(undone.document.recordings).toEqual([]);
-    expect(undone.redo).toBe("import Tone");
-    const redone = await stepThroughHistory(projectId, undone.revision, "redo");
-    expect(redone.document.recordings.length).toBe(1);
+    const { history } = await projectState(projectId);
+    expect(history.undo.at(-1)).toMatchObject({ label: "import Tone", page: null });
+    expect(history.undo.at(-1)?.job).not.toBeNull();
+    expect((await project.step(projectId, "undo")).size("recordings")).toBe(0);
+    expect((await projectState(projectId)).history.redo.at(-1)?.label).toBe("import Tone");
+    expect((await project.step(projectId, "redo")).size("recordings")).toBe(1);
   });
 });
 
 describe("a treated clip", () => {
   const clipId = "speech";
-  const steps = EVERY_EFFECT.map((s, i) => ({ ...s, id: `s${i}`, params: { ...s.params } }));
+  const steps = EVERY_EFFECT.map((s, i) => newStep(`s${i}`, s.effect, s.params, s.on));
 
   beforeAll(async () => {
     const voice = noise(48000 * 4, 0.2, 3).map((x, i) => x * Math.sin(i / 9000) ** 2);
     expect((await importBytes("Voice.wav", wav16(voice))).error).toBeNull();
-    const recording = (await document()).recordings.find((r) => r.name === "Voice");
-    if (!recording) throw new Error("no recording");
-    const clip = {
-      ...newClip(clipId, recording, 12000),
+    const clip = newClip(clipId, "track-1", await named("Voice"), 12000, {
       offset: 48000,
       length: 96000,
-      steps,
+      chain: "every",
       gainDb: -1,
-      fadeIn: { length: 4800, curve: "sShaped" as const },
-      fadeOut: { length: 9600, curve: "equalPower" as const }
-    };
-    await run({ type: "clip.add", trackId: "track-1", clip });
-    const tone = (await document()).recordings.find((r) => r.name === "Tone");
-    if (!tone) throw new Error("no tone");
-    await run({
-      type: "clip.add",
-      trackId: "track-1",
-      clip: { ...newClip("tone", tone, 30000), gainDb: -12 }
+      fadeIn: fade(4800, "sShaped"),
+      fadeOut: fade(9600, "equalPower")
     });
+    await run({ type: "clip.add", clip, chain: newChain("every", steps) });
+    const tone = newClip("tone", "track-1", await named("Tone"), 30000, { gainDb: -12 });
+    await run({ type: "clip.add", clip: tone, chain: null });
   });
 
   it.each([
@@ -213,7 +220,7 @@ describe("a treated clip", () => {
     "preview ≡ export: frames %i to %i of the playback's producer equal the server's export, difference 0",
     async (from, to) => {
       const doc = await document();
-      const source = new FileSource(await filesOf(doc), doc.sampleRate);
+      const source = new FileSource(await allFiles(doc), doc.sampleRate);
       const producer = new Producer(doc, source, from, null);
       const block = new StereoBlock(BLOCK);
       const preview = new Float32Array((to - from) * 2);
@@ -236,10 +243,10 @@ describe("a treated clip", () => {
     const job = await order({ kind: "render", clipId, handleSeconds: 0.5, tail: "auto" });
     expect(job.error).toBeNull();
     const doc = await document();
-    const clip = doc.tracks[0].clips.find((c) => c.id === clipId);
+    const clip = findClip(doc, clipId)?.clip;
     if (!clip?.render) throw new Error("no render");
     expect(clipState(clip)).toBe("rendered");
-    expect(doc.recordings.find((r) => r.id === clip.render?.recordingId)).toMatchObject({
+    expect(doc.get("recordings", clip.render.recordingId)).toMatchObject({
       name: "Voice, rendered",
       kind: "render"
     });
@@ -264,9 +271,8 @@ describe("a treated clip", () => {
     const job = await importBytes("Mixdown.wav", new Uint8Array(readFileSync(exportPath(id))));
     expect(job.error).toBeNull();
     const doc = await document();
-    const recording = doc.recordings.find((r) => r.name === "Mixdown");
-    if (!recording) throw new Error("no recording");
-    const file = (await filesOf(doc))[recording.id];
+    const recording = await named("Mixdown");
+    const file = (await allFiles(doc))[recording.id] ?? "";
     expect(samplesOf(file)).toEqual(samples);
     const reader = new ChunkReader(file);
     const chunk = new StereoBlock(32768);
@@ -278,46 +284,54 @@ describe("a treated clip", () => {
 
   it("refuses to render a clip without steps that are on, to export nothing, and what is not there", async () => {
     await expect(
-      payloadOf(projectId, { kind: "render", clipId: "tone", handleSeconds: 1, tail: 0 })
+      startJob(projectId, { kind: "render", clipId: "tone", handleSeconds: 1, tail: 0 })
     ).rejects.toThrow("nothing to render");
     await expect(
-      payloadOf(projectId, { kind: "export", from: 5, to: 5, format: "int16", dither: true })
+      startJob(projectId, { kind: "export", from: 5, to: 5, format: "int16", dither: true })
     ).rejects.toThrow("empty");
-    await expect(payloadOf(projectId, { kind: "measure", clipId: "gone" })).rejects.toThrow(
-      "no longer there"
-    );
+    await expect(startJob(projectId, { kind: "measure", clipId: "gone" })).rejects.toThrow("no longer there");
   });
 });
 
 describe("jobs", () => {
   it("stop when they are cancelled, and leave nothing", async () => {
-    const { payload, title } = await payloadOf(projectId, {
-      kind: "export",
-      from: 0,
-      to: 48000 * 3600,
-      format: "float32",
-      dither: false
-    });
-    const { id } = await startJob(projectId, payload, title);
-    while ((await findJob(id)).state === "queued") await new Promise((resolve) => setTimeout(resolve, 5));
+    const order = { kind: "export" as const, from: 0, to: 48000 * 600, format: "float32" as const };
+    const { id } = await startJob(projectId, { ...order, dither: false });
+    while ((await queue.find(id)).state === "queued") await new Promise((resolve) => setTimeout(resolve, 5));
     await cancelJob(id);
     expect((await ended(id)).state).toBe("cancelled");
+    await cleared(id);
     expect(existsSync(exportPath(id))).toBe(false);
-    await new Promise((resolve) => setTimeout(resolve, 50));
     expect(existsSync(path.join(folder, "scratch", id))).toBe(false);
     await expect(cancelJob(id)).rejects.toThrow("already ended");
+  });
+
+  it("are cancelled while they wait as well", async () => {
+    const order = { kind: "export" as const, from: 0, to: 48000 * 600, format: "float32" as const };
+    const jobs = await Promise.all([1, 2, 3].map(() => startJob(projectId, { ...order, dither: false })));
+    for (const { id } of [...jobs].reverse()) await cancelJob(id);
+    for (const { id } of jobs) expect((await ended(id)).state).toBe("cancelled");
+  });
+
+  it("do not end twice: a second completion does nothing", async () => {
+    const job = await order({ kind: "export", from: 0, to: 4800, format: "int16", dither: true });
+    let settled = 0;
+    expect(await queue.complete(job.id, () => Promise.resolve(++settled))).toBe(false);
+    await queue.fail(job.id, "late");
+    expect(settled).toBe(0);
+    expect(await queue.find(job.id)).toEqual(job);
+  });
+
+  it("refuse an export that ends far behind the programme", async () => {
+    const far = { kind: "export" as const, from: 0, format: "int16" as const, dither: true };
+    await expect(startJob(projectId, { ...far, to: 2 ** 39 })).rejects.toThrow("far behind the programme");
   });
 
   it("that were under way when Wring was closed run again; measurements are cleared with a message", async () => {
     const { models } = await database();
     const base = { projectId, title: "Export Test", progress: 0.3, result: null, error: null };
-    const { payload } = await payloadOf(projectId, {
-      kind: "export",
-      from: 0,
-      to: 48000,
-      format: "int16",
-      dither: true
-    });
+    const document = (await projectState(projectId)).document;
+    const payload = { kind: "export", from: 0, to: 48000, format: "int16", dither: true, document };
     await models.Job.create({
       ...base,
       id: "left-export",
@@ -335,7 +349,7 @@ describe("jobs", () => {
     });
     await resumeJobs();
     expect((await ended("left-export")).state).toBe("done");
-    expect((await findJob("left-measure")).error).toContain("was stopped when Wring was closed");
+    expect((await queue.find("left-measure")).error).toContain("was stopped when Wring was closed");
   });
 
   it("do not start beyond the limit of the data folder, and say so", async () => {

@@ -1,13 +1,17 @@
 // What goes over the wire between pages and routes: plain data, known to both sides.
 import { z } from "zod";
-import { commandSchema } from "$lib/core/session/apply";
-import type { MeasurementJson } from "$lib/core/measure/json";
+import { commandSchema } from "$lib/core/session/commands";
+import type { DocumentJson } from "$lib/core/session/document";
+import type { History } from "$lib/core/session/history";
+import type { Entry } from "$lib/core/session/replica";
 import {
-  documentSchema,
+  idSchema,
   PROJECT_RATES,
-  recipeStepSchema,
+  projectSchema,
+  recordingSchema,
   stepSchema,
-  type Document
+  type RecipeStep,
+  type Recording
 } from "$lib/core/session/schema";
 
 export interface ProjectSummary {
@@ -17,80 +21,78 @@ export interface ProjectSummary {
   readonly tracks: number;
   readonly sampleRate: number;
   readonly changedAt: string;
+  /** Why it cannot be opened; null: it can. */
+  readonly fault: string | null;
+  /** When it was put into the bin; null: it is not there. */
+  readonly deletedAt: string | null;
 }
 
-/** The true state of a project: what a page shows and the next edit is based on. */
+/** The whole of a project, as it is sent when a page opens it. */
 export interface ProjectState {
   readonly id: string;
   readonly revision: number;
-  readonly document: Document;
-  /** Name of what undo would take back, and redo bring again; null: nothing. */
-  readonly undo: string | null;
-  readonly redo: string | null;
+  readonly document: DocumentJson;
+  readonly history: History;
+  /** Recordings whose file is damaged or missing. */
+  readonly broken: readonly BrokenRecording[];
+}
+
+export interface BrokenRecording {
+  readonly id: string;
+  readonly state: "damaged" | "missing";
 }
 
 export const newProjectSchema = z.object({
-  name: documentSchema.shape.name,
+  name: projectSchema.shape.name,
   sampleRate: z.union(PROJECT_RATES.map((rate) => z.literal(rate)))
 });
 
-export const editSchema = z.object({ revision: z.number().int().min(0), command: commandSchema });
-export const stepBackSchema = z.object({
-  revision: z.number().int().min(0),
-  direction: z.enum(["undo", "redo"])
-});
-
-export interface JobView {
-  readonly id: string;
-  readonly projectId: string | null;
-  readonly kind: "import" | "render" | "measure" | "export";
-  readonly title: string;
-  readonly state: "queued" | "running" | "done" | "failed" | "cancelled";
-  readonly progress: number;
-  readonly error: string | null;
-  readonly result: unknown;
-}
-
-export interface MeasureView {
-  readonly untreated: MeasurementJson;
-  readonly treated: MeasurementJson;
-}
-
-export interface ExportView {
-  readonly fileName: string;
-  readonly frames: number;
-  readonly bytes: number;
-  readonly measurement: MeasurementJson;
-}
-
-const frames = z.number().int().min(0);
-export const newJobSchema = z.discriminatedUnion("kind", [
-  z.object({
-    kind: z.literal("render"),
-    clipId: z.string(),
-    handleSeconds: z.number().min(0).max(3600),
-    tail: z.union([z.literal("auto"), z.number().min(0).max(60)])
-  }),
-  z.object({ kind: z.literal("measure"), clipId: z.string() }),
-  z.object({
-    kind: z.literal("export"),
-    from: frames,
-    to: frames,
-    format: z.enum(["int16", "int24", "float32"]),
-    dither: z.boolean()
-  })
+const wishSchema = z.union([
+  z.object({ command: commandSchema }),
+  z.object({ undo: idSchema }),
+  z.object({ redo: idSchema })
 ]);
-export type NewJob = z.infer<typeof newJobSchema>;
+
+/** Edits of one page, in order. `known`: the newest revision that the page has. */
+export const editsSchema = z.object({
+  page: idSchema,
+  known: z.number().int().min(0),
+  edits: z
+    .array(z.object({ editId: idSchema, base: z.number().int().min(0), wish: wishSchema }))
+    .min(1)
+    .max(100)
+});
+export type EditsRequest = z.infer<typeof editsSchema>;
+
+export interface RefusedEdit {
+  readonly editId: string;
+  readonly error: string;
+}
+
+/** What became of edits, and all that was accepted since the page's revision. */
+export interface EditsAnswer {
+  readonly revision: number;
+  readonly entries: readonly Entry[];
+  readonly refused: readonly RefusedEdit[];
+}
+
+/** What pages of a project are told while they are open. */
+export type ProjectNews =
+  | { readonly type: "entries"; readonly entries: readonly Entry[] }
+  | { readonly type: "recording"; readonly id: string; readonly state: "good" | "damaged" | "missing" };
 
 export interface PresetView {
   readonly id: string;
   readonly name: string;
   readonly notes: string;
-  readonly steps: z.infer<typeof recipeStepSchema>[];
+  readonly steps: readonly RecipeStep[];
+  /** Recordings that its steps ask for; they come along to the project. Their frames are those of their files. */
+  readonly recordings: readonly Recording[];
 }
 
 export const newPresetSchema = z.object({
   name: z.string().trim().min(1, "A preset needs a name.").max(80),
   notes: z.string().max(1000),
-  steps: z.array(stepSchema).min(1, "A preset needs at least one step.").max(64)
+  steps: z.array(stepSchema).min(1, "A preset needs at least one step.").max(64),
+  recordings: z.array(recordingSchema).max(64)
 });

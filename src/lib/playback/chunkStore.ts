@@ -4,9 +4,9 @@ import { ChainLearner } from "$lib/core/effects/learning";
 import { recordingsOf } from "$lib/core/effects/registry";
 import { CHUNK_FRAMES, ChunkCache } from "$lib/core/render/chunkCache";
 import { windowOf, type FrameRange } from "$lib/core/render/clipStream";
-import { lessonKey, lessonOf, type Treated } from "$lib/core/render/lessons";
+import { prePassKey, prePassOf, type ClipWindow } from "$lib/core/render/prePass";
 import type { Source } from "$lib/core/render/source";
-import type { Clip } from "$lib/core/session/schema";
+import type { ResolvedClip } from "$lib/core/session/lookup";
 
 /** 128 MB of samples. */
 const CAPACITY = 512;
@@ -33,14 +33,14 @@ export class ChunkStore implements Source {
   }
 
   /** Whether clips can sound at once: what their steps must learn is learnt, and the recordings that they ask for are here. */
-  prepared(clips: readonly Clip[]): boolean {
-    return clips.map(windowOf).every((treated) => {
-      const key = lessonKey(treated, this.sampleRate);
-      return (key === undefined || this.learnt.has(key)) && this.#soundsMissing(treated).length === 0;
+  prepared(clips: readonly ResolvedClip[]): boolean {
+    return clips.map(windowOf).every((part) => {
+      const key = prePassKey(part, this.sampleRate);
+      return (key === undefined || this.learnt.has(key)) && this.#soundsMissing(part).length === 0;
     });
   }
 
-  #soundsMissing({ steps }: Treated): string[] {
+  #soundsMissing({ steps }: ClipWindow): string[] {
     return steps
       .filter((s) => s.on)
       .flatMap(recordingsOf)
@@ -53,30 +53,27 @@ export class ChunkStore implements Source {
    * @throws when the server cannot give what is needed
    */
   async prepare(
-    clips: readonly Clip[],
+    clips: readonly ResolvedClip[],
     wanted: () => boolean,
     report: (share: number) => void = () => undefined
   ): Promise<boolean> {
-    const keys = new Set<string>();
-    for (const treated of clips.map(windowOf)) {
-      for (const id of this.#soundsMissing(treated)) await this.#loadSound(id);
-      const key = lessonKey(treated, this.sampleRate);
+    for (const part of clips.map(windowOf)) {
+      for (const id of this.#soundsMissing(part)) await this.#loadSound(id);
+      const key = prePassKey(part, this.sampleRate);
       if (key === undefined) continue;
-      keys.add(key);
-      if (!this.learnt.has(key) && !(await this.#learn(treated, key, wanted, report))) return false;
+      if (!this.learnt.has(key) && !(await this.#learn(part, key, wanted, report))) return false;
     }
-    this.#forget(keys);
     return wanted();
   }
 
   async #learn(
-    treated: Treated,
+    part: ClipWindow,
     key: string,
     wanted: () => boolean,
     report: (share: number) => void
   ): Promise<boolean> {
-    const { recordingId, offset } = treated;
-    const learner = new ChainLearner(lessonOf(treated, this, this.sampleRate));
+    const { recordingId, offset } = part;
+    const learner = new ChainLearner(prePassOf(part, this, this.sampleRate));
     try {
       while (!learner.done) {
         const [from, to] = learner.needed(SPAN);
@@ -89,12 +86,18 @@ export class ChunkStore implements Source {
       this.learnt.set(key, learner.learnt);
       return true;
     } finally {
+      if (!learner.done) learner.forget();
       learner.release();
     }
   }
 
-  // What neither these clips nor those before them use is dropped: the ones before may still be fading out.
-  #forget(keys: Set<string>): void {
+  /** Says which clips there are now. What neither they nor those before them use is dropped: the ones before may still be fading out. */
+  retain(clips: readonly ResolvedClip[]): void {
+    const keys = new Set<string>();
+    for (const part of clips.map(windowOf)) {
+      const key = prePassKey(part, this.sampleRate);
+      if (key !== undefined) keys.add(key);
+    }
     for (const [key, learnt] of this.learnt) {
       if (keys.has(key) || this.#lastKeys.has(key)) continue;
       for (const one of learnt) one?.sound?.release();

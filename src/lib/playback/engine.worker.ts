@@ -1,8 +1,9 @@
 // Renders the mix ahead of the output, a little at a time, so that a change is heard at once.
 import { BLOCK, StereoBlock } from "$lib/core/audio/block";
 import { Meter } from "$lib/core/measure/meter";
-import { heard } from "$lib/core/render/mix";
-import type { Document } from "$lib/core/session/schema";
+import { audible } from "$lib/core/render/mix";
+import { Document } from "$lib/core/session/document";
+import type { ResolvedClip } from "$lib/core/session/lookup";
 import { ChunkStore } from "./chunkStore";
 import { Producer, type Loop } from "./producer";
 import type { FromEngine, ToEngine } from "./protocol";
@@ -14,6 +15,9 @@ const PUMP_MS = 6;
 // Frames that are checked for presence at once, and frames that are fetched before they are needed.
 const CHECK_FRAMES = 16 * BLOCK;
 const PREFETCH_SECONDS = 6;
+// Clips that begin within this time are made ready to sound before playing starts; later ones while it plays.
+const PREPARED_SECONDS = 2;
+const PREPARED_AHEAD_SECONDS = 30;
 
 let ring: Ring;
 let store: ChunkStore;
@@ -23,6 +27,8 @@ let loop: Loop | null = null;
 let producer: Producer | undefined;
 let meter: Meter | undefined;
 let pending: Document | undefined;
+/** The document that the producer plays. */
+let playing: Document | undefined;
 let epoch = 0;
 let safe = 0;
 let busy = false;
@@ -39,22 +45,62 @@ function stop(): void {
   meter?.release();
   meter = undefined;
   pending = undefined;
+  playing = undefined;
+}
+
+function sentence(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}
+
+/** The audible clips that sound somewhere within [from, from + seconds), and at the loop's start if that comes before its end. */
+function sounding(doc: Document, from: number, seconds: number): ResolvedClip[] {
+  const to = from + seconds * sampleRate;
+  const again = loop !== null && from < loop.to && to >= loop.to ? loop : null;
+  const within = (clip: ResolvedClip, begin: number, end: number) =>
+    clip.start < end && clip.start + clip.length > begin;
+  return audible(doc)
+    .map(({ clip }) => clip)
+    .filter(
+      (clip) =>
+        within(clip, from, to) ||
+        (again !== null && within(clip, again.from, again.from + (to - again.to) + 1))
+    );
 }
 
 /** Makes sure that the producer's next frames are at hand. Returns false when playing was stopped or restarted meanwhile. */
-async function ready(now: Producer): Promise<boolean> {
+async function ready(now: Producer, doc: Document): Promise<boolean> {
   if (safe >= BLOCK) return true;
+  const { position } = now;
+  const current = () => producer === now;
+  if (!(await prepareClips(sounding(doc, position, CHECK_FRAMES / sampleRate), current))) return false;
   const needs = now.needed(CHECK_FRAMES);
   if (!store.hasAll(needs)) await store.ensure(needs);
-  if (producer !== now) return false;
+  if (!current()) return false;
   safe = CHECK_FRAMES;
+  // What fails here is asked for again when it is needed, and said then.
   void store.ensure(now.needed(PREFETCH_SECONDS * sampleRate)).catch(() => undefined);
+  void prepareAhead(doc, position).catch(() => undefined);
   return true;
 }
 
-/** Brings about what the steps of a document's clips need before they can sound. False when it is no longer wanted. */
-async function prepareClips(doc: Document, wanted: () => boolean): Promise<boolean> {
-  const clips = heard(doc).map(({ clip }) => clip);
+let preparingAhead = false;
+
+/** Makes later clips ready while earlier ones sound. */
+async function prepareAhead(doc: Document, position: number): Promise<void> {
+  if (preparingAhead) return;
+  preparingAhead = true;
+  try {
+    await store.prepare(
+      sounding(doc, position, PREPARED_AHEAD_SECONDS),
+      () => document === doc && producer !== undefined
+    );
+  } finally {
+    preparingAhead = false;
+  }
+}
+
+/** Brings about what the steps of clips need before they can sound. False when it is no longer wanted. */
+async function prepareClips(clips: readonly ResolvedClip[], wanted: () => boolean): Promise<boolean> {
   if (store.prepared(clips)) return wanted();
   try {
     return await store.prepare(clips, wanted, (share) => send({ type: "preparing", share }));
@@ -63,20 +109,21 @@ async function prepareClips(doc: Document, wanted: () => boolean): Promise<boole
   }
 }
 
-/** Takes a changed document over once its clips can sound; until then the old one plays on. */
+/** Takes a changed document over once those of its clips that are about to sound can; until then the old one plays on. */
 async function offer(doc: Document): Promise<void> {
+  store.retain(audible(doc).map(({ clip }) => clip));
+  if (!producer) return;
   try {
-    if (!(await prepareClips(doc, () => document === doc)) || !producer) return;
+    const clips = sounding(doc, producer.position, PREPARED_SECONDS);
+    if (!(await prepareClips(clips, () => document === doc)) || !producer) return;
     pending = doc;
     over = false;
   } catch (error) {
-    send({ type: "failed", message: error instanceof Error ? error.message : String(error) });
+    send({ type: "refused", message: sentence(error) });
   }
 }
 
-async function takeChange(now: Producer): Promise<void> {
-  const next = pending;
-  if (!next) return;
+async function takeChange(now: Producer, next: Document): Promise<void> {
   const trial = new Producer(next, store, now.position, loop);
   const needs = trial.needed(CHECK_FRAMES);
   trial.release();
@@ -84,6 +131,7 @@ async function takeChange(now: Producer): Promise<void> {
   if (producer !== now) return;
   if (pending === next) pending = undefined;
   now.update(next);
+  playing = next;
   safe = 0;
 }
 
@@ -100,14 +148,22 @@ function one(now: Producer, gauge: Meter): void {
   if (gauge.tenths !== tenths) send({ type: "levels", epoch, levels: gauge.live() });
 }
 
+/** Ends playing with a sentence. */
+function fail(error: unknown): void {
+  const failed = epoch;
+  stop();
+  if (ring.state === State.playing) ring.state = State.stopping;
+  send({ type: "failed", epoch: failed, message: sentence(error) });
+}
+
 async function pump(): Promise<void> {
   if (busy || !producer || !meter || over) return;
   busy = true;
   const now = producer;
   try {
     while (producer === now && ring.filled < AHEAD_SECONDS * sampleRate) {
-      if (pending) await takeChange(now);
-      if (!(await ready(now)) || producer !== now || !meter) break;
+      if (pending) await takeChange(now, pending);
+      if (!playing || !(await ready(now, playing)) || producer !== now || !meter) break;
       if (now.ended) {
         over = true;
         send({ type: "ended", epoch, frame: ring.written });
@@ -116,9 +172,7 @@ async function pump(): Promise<void> {
       one(now, meter);
     }
   } catch (error) {
-    stop();
-    ring.state = State.stopping;
-    send({ type: "failed", message: error instanceof Error ? error.message : String(error) });
+    fail(error);
   } finally {
     busy = false;
   }
@@ -134,11 +188,18 @@ async function play(from: number, wanted: number): Promise<void> {
     if (epoch !== wanted) return;
   }
   const doc = document;
-  if (!(await prepareClips(doc, () => epoch === wanted))) return;
+  const clips = sounding(doc, from, PREPARED_SECONDS);
+  try {
+    if (!(await prepareClips(clips, () => epoch === wanted))) return;
+  } catch (error) {
+    if (epoch === wanted) fail(error);
+    return;
+  }
   over = false;
   safe = 0;
   meter = new Meter(sampleRate);
   producer = new Producer(doc, store, from, loop);
+  playing = doc;
   if (document !== doc) pending = document;
   send({ type: "mark", epoch, frame: ring.written, position: from });
   await pump();
@@ -150,7 +211,9 @@ async function play(from: number, wanted: number): Promise<void> {
 async function prepare(from: number): Promise<void> {
   const doc = document;
   if (!doc) return;
-  if (!(await prepareClips(doc, () => document === doc && !producer).catch(() => false))) return;
+  const clips = sounding(doc, from, PREPARED_SECONDS);
+  // What fails here is asked for again when playing starts, and said then.
+  if (!(await store.prepare(clips, () => document === doc && !producer).catch(() => false))) return;
   const trial = new Producer(doc, store, from, loop);
   const needs = trial.needed(sampleRate);
   trial.release();
@@ -166,8 +229,12 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
       setInterval(() => void pump(), PUMP_MS);
       break;
     case "document":
-      document = data.document;
-      void offer(data.document);
+      document = Document.fromJson(data.document);
+      void offer(document);
+      break;
+    case "changes":
+      document = document?.with(data.changes);
+      if (document) void offer(document);
       break;
     case "loop":
       loop = data.loop;

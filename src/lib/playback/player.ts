@@ -1,6 +1,6 @@
 // The page's side of playback: starts and stops, and says where the playhead is.
 import type { LiveLevels } from "$lib/core/measure/meter";
-import type { Document } from "$lib/core/session/schema";
+import { changesBetween, type Document } from "$lib/core/session/document";
 import EngineWorker from "./engine.worker?worker";
 import workletUrl from "./player.worklet.ts?worker&url";
 import type { Loop } from "./producer";
@@ -31,6 +31,7 @@ export class Player {
   #playing = false;
   #rest = 0;
   #endFrame: number | undefined;
+  #document: Document | undefined;
 
   constructor(
     private readonly sampleRate: number,
@@ -45,8 +46,7 @@ export class Player {
   }
 
   #hear(message: FromEngine): void {
-    if (message.type === "failed") {
-      this.#set(false);
+    if (message.type === "refused") {
       this.events.onfault(message.message);
       return;
     }
@@ -58,6 +58,10 @@ export class Player {
     if (message.type === "mark") this.#marks.push(message);
     if (message.type === "levels") this.events.onlevels(message.levels);
     if (message.type === "ended") this.#endFrame = message.frame;
+    if (message.type === "failed") {
+      if (this.#playing) this.stop();
+      this.events.onfault(message.message);
+    }
   }
 
   #set(playing: boolean): void {
@@ -115,8 +119,15 @@ export class Player {
     this.#set(false);
   }
 
+  /** Says what is to be played: the first time all of it, then what has changed since. */
   setDocument(document: Document): void {
-    this.#tell({ type: "document", document });
+    const last = this.#document;
+    this.#document = document;
+    if (!last) this.#tell({ type: "document", document: document.toJson() });
+    else {
+      const changes = changesBetween(last, document);
+      if (changes.length > 0) this.#tell({ type: "changes", changes });
+    }
   }
 
   setLoop(loop: Loop | null): void {

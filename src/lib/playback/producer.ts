@@ -1,8 +1,8 @@
 import type { FrameRange } from "$lib/core/render/clipStream";
 import { MixStream } from "$lib/core/render/mix";
 import type { Source } from "$lib/core/render/source";
-import { programmeEnd } from "$lib/core/session/document";
-import type { Document } from "$lib/core/session/schema";
+import type { Document } from "$lib/core/session/document";
+import { programmeEnd } from "$lib/core/session/lookup";
 
 /** A range of the timeline in frames, to < from never. */
 export interface Loop {

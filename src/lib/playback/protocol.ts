@@ -1,13 +1,17 @@
 // Messages between the page and its two workers.
 import type { LiveLevels } from "$lib/core/measure/meter";
 import type { ClipAnalysis } from "$lib/core/render/clipAnalysis";
-import type { Clip, Document } from "$lib/core/session/schema";
+import type { Change } from "$lib/core/session/changes";
+import type { DocumentJson } from "$lib/core/session/document";
+import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Loop } from "./producer";
 import type { RingMemory } from "./ring";
 
 export type ToEngine =
   | { readonly type: "init"; readonly ring: RingMemory; readonly sampleRate: number }
-  | { readonly type: "document"; readonly document: Document }
+  /** The whole document, once; then what changes of it. */
+  | { readonly type: "document"; readonly document: DocumentJson }
+  | { readonly type: "changes"; readonly changes: readonly Change[] }
   | { readonly type: "loop"; readonly loop: Loop | null }
   /** Fetches what a start at this position needs. */
   | { readonly type: "prepare"; readonly from: number }
@@ -23,11 +27,14 @@ export type FromEngine =
   | { readonly type: "preparing"; readonly share: number | null }
   /** The programme is over once the ring has been read up to `frame`. */
   | { readonly type: "ended"; readonly epoch: number; readonly frame: number }
-  | { readonly type: "failed"; readonly message: string };
+  /** Playing has ended, since this happened. */
+  | { readonly type: "failed"; readonly epoch: number; readonly message: string }
+  /** A change could not be taken over; what played before plays on. */
+  | { readonly type: "refused"; readonly message: string };
 
 export interface ToAnalysis {
   readonly id: number;
-  readonly clip: Clip;
+  readonly clip: ResolvedClip;
   readonly sampleRate: number;
   readonly bins: number;
 }

@@ -1,9 +1,9 @@
 import { EventEmitter } from "node:events";
-import type { JobView } from "$lib/api/types";
+import type { JobView } from "$lib/api/jobs";
+import type { ProjectNews } from "$lib/api/types";
 
 /** What the pages of a project are told while they are open. */
-export type ProjectEvent =
-  { readonly type: "document"; readonly revision: number } | { readonly type: "job"; readonly job: JobView };
+export type ProjectEvent = ProjectNews | { readonly type: "job"; readonly job: JobView };
 
 const bus = new EventEmitter().setMaxListeners(0);
 

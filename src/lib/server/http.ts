@@ -1,4 +1,6 @@
 // What all routes share: checking what comes in, and answering faults with their sentence.
+import { createReadStream, statSync } from "node:fs";
+import { Readable } from "node:stream";
 import { error, isHttpError, json, type RequestEvent } from "@sveltejs/kit";
 import type { z } from "zod";
 import { sentenceOf, UserFault } from "./faults";
@@ -38,6 +40,38 @@ export function route<E extends RequestEvent>(
       return json({ error: sentence ?? "Something went wrong in Wring. Nothing was changed." }, { status });
     }
   };
+}
+
+const MOST_ANSWERED = 2 ** 53;
+
+/** The range of bytes that a Range header asks for; undefined for the whole; null when there is no such part. Source: RFC 9110, section 14. */
+function byteRange(header: string | null, size: number): { from: number; to: number } | undefined | null {
+  const match = /^bytes=(\d*)-(\d*)$/.exec(header ?? "");
+  if (!match || (match[1] === "" && match[2] === "")) return undefined;
+  const last = match[2] === "" ? MOST_ANSWERED : Number(match[2]);
+  if (match[1] === "") return last === 0 ? null : { from: Math.max(0, size - last), to: size - 1 };
+  const from = Number(match[1]);
+  if (from >= size) return null;
+  return last < from ? undefined : { from, to: Math.min(size - 1, last) };
+}
+
+/** A file, or the part of it that was asked for. */
+export function fileResponse(request: Request, file: string, headers: Record<string, string>): Response {
+  const { size } = statSync(file);
+  const range = byteRange(request.headers.get("range"), size);
+  if (range === null)
+    return new Response(null, { status: 416, headers: { "content-range": `bytes */${size}` } });
+  const { from, to } = range ?? { from: 0, to: size - 1 };
+  const stream = Readable.toWeb(createReadStream(file, { start: from, end: to })) as ReadableStream;
+  return new Response(stream, {
+    status: range ? 206 : 200,
+    headers: {
+      ...headers,
+      "accept-ranges": "bytes",
+      "content-length": String(to - from + 1),
+      ...(range ? { "content-range": `bytes ${from}-${to}/${size}` } : {})
+    }
+  });
 }
 
 /** For page loads: faults become error pages. */

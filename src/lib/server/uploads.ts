@@ -1,22 +1,45 @@
 // Resumable uploads (tus 1.0). The client's file name is metadata only; the server chooses where bytes go.
-import { mkdirSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
+import path from "node:path";
 import { FileStore } from "@tus/file-store";
 import { Server } from "@tus/server";
 import { faultSentence } from "$lib/core/formats/fault";
 import { config } from "./config";
-import { sentenceOf, UserFault } from "./faults";
-import { startJob } from "./jobs/jobs";
+import { isFull, sentenceOf, UserFault } from "./faults";
+import { startImport } from "./jobs/order";
+import { queue } from "./jobs/queue";
+import { log } from "./log";
 import { uploadsFolder } from "./media/paths";
-import { projectState } from "./services/projects";
-import { needRoom } from "./services/space";
+import { needProject } from "./services/projects";
+import { reserve, reserveAgain } from "./services/space";
+import { uploadFile } from "./uploadFiles";
 
 const MAX_NAME = 300;
+/** An upload that was given up is kept this long: until then it can go on. */
+export const UPLOAD_HOURS = 24;
 let server: Server | undefined;
+/** Gives back the room that an upload was promised. */
+const rooms = new Map<string, () => void>();
 
 function refuse(error: unknown): never {
-  const status = error instanceof UserFault ? error.status : 500;
+  const status = error instanceof UserFault ? error.status : sentenceOf(error) ? 507 : 500;
   const sentence = sentenceOf(error) ?? "The upload failed. Nothing was changed.";
   throw Object.assign(new Error(sentence), { status_code: status, body: sentence });
+}
+
+function sizeOf(uploadId: string): number {
+  return statSync(uploadFile(uploadId), { throwIfNoEntry: false })?.size ?? 0;
+}
+
+function free(uploadId: string): void {
+  rooms.get(uploadId)?.();
+  rooms.delete(uploadId);
+}
+
+function remove(uploadId: string): void {
+  free(uploadId);
+  rmSync(uploadFile(uploadId), { force: true });
+  rmSync(`${uploadFile(uploadId)}.json`, { force: true });
 }
 
 function make(): Server {
@@ -25,47 +48,104 @@ function make(): Server {
   return new Server({
     path: "/api/uploads",
     relativeLocation: true,
-    datastore: new FileStore({ directory, expirationPeriodInMilliseconds: 86400000 }),
+    datastore: new FileStore({ directory, expirationPeriodInMilliseconds: UPLOAD_HOURS * 3600000 }),
     async onUploadCreate(_request, upload) {
       const fileName = (upload.metadata?.filename ?? "").slice(0, MAX_NAME);
+      const projectId = upload.metadata?.projectId ?? "";
       try {
         if (!fileName) throw new UserFault(400, "An upload needs the name of its file.");
-        await projectState(upload.metadata?.projectId ?? "");
+        await needProject(projectId);
         if (!upload.size) throw new UserFault(422, faultSentence(fileName, "it is empty"));
-        needRoom(upload.size, `"${fileName}" was not imported`);
+        const { id } = upload;
+        rooms.set(
+          id,
+          reserve(upload.size, `"${fileName}" was not imported`, () => sizeOf(id))
+        );
       } catch (error) {
         refuse(error);
       }
-      return { metadata: { filename: fileName, projectId: upload.metadata?.projectId ?? "" } };
+      return { metadata: { filename: fileName, projectId } };
     },
     async onUploadFinish(_request, upload) {
       const fileName = upload.metadata?.filename ?? "";
       try {
-        const job = await startJob(
-          upload.metadata?.projectId ?? "",
-          { kind: "import", uploadId: upload.id, fileName },
-          `Import ${fileName}`
-        );
+        free(upload.id);
+        const job = await startImport(upload.metadata?.projectId ?? "", upload.id, fileName);
         return { headers: { "X-Job": job.id } };
       } catch (error) {
+        // The upload is whole and stays: its job is made at the next start at the latest.
         refuse(error);
       }
     },
-    onResponseError(_request, error) {
+    onResponseError(request, error) {
       const sentence = sentenceOf(error);
-      return sentence ? { status_code: 507, body: sentence } : undefined;
+      if (!sentence) return undefined;
+      // What has come of it would only fill the disk further.
+      if (isFull(error)) {
+        const id = new URL(request.url).pathname.split("/").pop() ?? "";
+        if (/^[0-9a-f]+$/.test(id)) remove(id);
+      }
+      return { status_code: 507, body: sentence };
     }
   });
 }
 
 /** Answers one request of the upload protocol. */
-export function handleUpload(request: Request): Promise<Response> {
+export async function handleUpload(request: Request): Promise<Response> {
   server ??= make();
+  const id = new URL(request.url).pathname.split("/").pop() ?? "";
+  if (id !== "uploads") {
+    try {
+      uploadFile(id);
+    } catch {
+      return new Response("There is no such upload.", { status: 404 });
+    }
+  }
+  if (request.method === "DELETE") free(id);
   return server.handleWeb(request);
 }
 
-/** Removes uploads that were given up a day ago. */
-export async function removeAbandonedUploads(): Promise<void> {
-  server ??= make();
-  await server.cleanUpExpiredUploads();
+interface UploadInfo {
+  readonly size: number;
+  readonly metadata: { readonly filename: string; readonly projectId: string };
+}
+
+function infoOf(file: string): UploadInfo | undefined {
+  try {
+    return JSON.parse(readFileSync(file, "utf8")) as UploadInfo;
+  } catch {
+    return undefined;
+  }
+}
+
+/**
+ * After a start: complete uploads without a job get theirs, those under way keep their room, and what is left of others goes.
+ */
+export async function takeUpUploads(now = Date.now()): Promise<void> {
+  const folder = uploadsFolder(config.dataFolder);
+  if (!existsSync(folder)) return;
+  const jobs = new Set(
+    (await queue.unfinished())
+      .map((row) => JSON.parse(row.payload) as { uploadId?: string })
+      .map((order) => order.uploadId)
+  );
+  for (const name of readdirSync(folder)) {
+    if (!/^[0-9a-f]{16,64}$/.test(name)) continue;
+    if (jobs.has(name)) continue;
+    const info = infoOf(path.join(folder, `${name}.json`));
+    const old = now - statSync(path.join(folder, name)).mtimeMs > UPLOAD_HOURS * 3600000;
+    if (!info || old) remove(name);
+    else if (sizeOf(name) < info.size)
+      rooms.set(
+        name,
+        reserveAgain(info.size, () => sizeOf(name))
+      );
+    else
+      await startImport(info.metadata.projectId, name, info.metadata.filename).catch((error: unknown) =>
+        log.error({ upload: name, error: String(error) }, "import of a complete upload could not be started")
+      );
+  }
+  for (const name of readdirSync(folder))
+    if (name.endsWith(".json") && !existsSync(path.join(folder, name.slice(0, -5))))
+      rmSync(path.join(folder, name), { force: true });
 }

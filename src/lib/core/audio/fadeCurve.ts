@@ -11,11 +11,16 @@ export const FADE_NAMES: Record<FadeCurve, string> = {
   logarithmic: "logarithmic"
 };
 
+interface Fade {
+  readonly length: number;
+  readonly shape: { readonly curve: FadeCurve };
+}
+
 /** Fades of a stretch of `length` frames, in frames. */
 export interface Fades {
   readonly length: number;
-  readonly fadeIn: { readonly length: number; readonly curve: FadeCurve };
-  readonly fadeOut: { readonly length: number; readonly curve: FadeCurve };
+  readonly fadeIn: Fade;
+  readonly fadeOut: Fade;
 }
 
 const numberOf = (curve: FadeCurve) => FADE_CURVES.indexOf(curve);
@@ -33,7 +38,7 @@ export function fadeBlock(fades: Fades, position: number, l: number, r: number, 
   const { fadeIn, fadeOut, length } = fades;
   if (position < fadeIn.length) {
     const m = Math.min(n, fadeIn.length - position);
-    kernels.fade(l, r, m, position + 0.5, 1, fadeIn.length, numberOf(fadeIn.curve));
+    kernels.fade(l, r, m, position + 0.5, 1, fadeIn.length, numberOf(fadeIn.shape.curve));
   }
   const begin = length - fadeOut.length;
   if (fadeOut.length > 0 && position + n > begin) {
@@ -46,7 +51,7 @@ export function fadeBlock(fades: Fades, position: number, l: number, r: number, 
       left - 0.5,
       -1,
       fadeOut.length,
-      numberOf(fadeOut.curve)
+      numberOf(fadeOut.shape.curve)
     );
   }
 }
@@ -55,8 +60,8 @@ export function fadeBlock(fades: Fades, position: number, l: number, r: number, 
 export function fadeGainAt({ fadeIn, fadeOut, length }: Fades, position: number): number {
   let g = 1;
   if (fadeIn.length > 0 && position < fadeIn.length)
-    g *= fadeGain((position + 0.5) / fadeIn.length, fadeIn.curve);
+    g *= fadeGain((position + 0.5) / fadeIn.length, fadeIn.shape.curve);
   if (fadeOut.length > 0 && position > length - fadeOut.length)
-    g *= fadeGain((length - position - 0.5) / fadeOut.length, fadeOut.curve);
+    g *= fadeGain((length - position - 0.5) / fadeOut.length, fadeOut.shape.curve);
   return g;
 }

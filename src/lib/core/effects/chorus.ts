@@ -38,6 +38,7 @@ export const chorus: EffectDescription = {
     { name: "Light doubling", params: { voices: 2, delayMs: 22, depthMs: 1.5, rateHz: 0.8, mixPercent: 35 } }
   ],
   summary: (params) => `${num(params, "voices")} voices, ${num(params, "rateHz")} Hz`,
+  placed: true,
   latency: () => MODULATION_LATENCY,
   settle: (params, sampleRate) => Math.ceil((num(params, "delayMs") / 500) * sampleRate) + 64,
   tail: (params, sampleRate) => Math.ceil((num(params, "delayMs") / 500) * sampleRate),

@@ -10,6 +10,7 @@ import {
   type Processor,
   type Samples
 } from "./description";
+import { SoundMissing } from "./soundMissing";
 import { mixParam, numberParam, switchParam } from "./params";
 import { withMix } from "./wetDry";
 
@@ -53,7 +54,12 @@ function prepared(samples: Samples, params: Params, sampleRate: number): Samples
 
 function processor(params: Params, sampleRate: number, place: Place): Processor {
   const id = params.impulse as string;
-  const samples = (id === "" ? undefined : place.sound(id)) ?? builtIn(sampleRate);
+  const samples = id === "" ? builtIn(sampleRate) : place.sound(id);
+  // Never a stand-in: it would sound, and be rendered, and no one would know.
+  if (!samples)
+    throw new SoundMissing(
+      "The impulse response of a convolution reverb is missing. Choose another, or import it again."
+    );
   const { left, right } = prepared(samples, params, sampleRate);
   const phase = ((place.position % CONVOLVER_LATENCY) + CONVOLVER_LATENCY) % CONVOLVER_LATENCY;
   return new Convolver(left, right, phase);

@@ -61,7 +61,7 @@ export interface Samples {
 }
 
 /** Where sound is kept that an effect must have as a whole. */
-export interface Keep {
+export interface Spool {
   /** Appends n frames. l, r: addresses of f32 blocks. */
   append(l: number, r: number, n: number): void;
   /** Reads n frames from `from` on; silence outside. */
@@ -72,7 +72,7 @@ export interface Keep {
 /** What an effect learnt from the whole of its input. */
 export interface Learnt {
   readonly values: Readonly<Record<string, number | string>>;
-  readonly sound?: Keep;
+  readonly sound?: Spool;
 }
 
 /** Hears the whole input of a step once, from the clip's first frame to its last. */
@@ -128,6 +128,8 @@ export interface EffectDescription {
   gap?(params: Params, sampleRate: number): number;
   /** Whether equal channels may come out different. */
   widens?(params: Params): boolean;
+  /** Whether a sound depends on where in its clip it lies, as in a fade; never when left out. */
+  readonly placed?: boolean;
   /** For effects that need all of their input first: makes what hears it. */
   learn?(params: Params, sampleRate: number, place: LearnPlace): Learner;
   /** Whether an effect with `learn` has something to learn with these parameters; always when left out. */
@@ -144,7 +146,7 @@ export interface LearnPlace {
   /** Channels that count in what is measured: with 1, the left. */
   readonly channels: 1 | 2;
   /** Makes room for sound that has to be kept. */
-  keep(): Keep;
+  spool(): Spool;
 }
 
 /** A number parameter of complete params. */

@@ -20,6 +20,7 @@ export const fade: EffectDescription = {
     { name: "Out in 3 s", params: { outS: 3, outCurve: "sShaped" } }
   ],
   summary: (params) => `in ${num(params, "inS")} s, out ${num(params, "outS")} s`,
+  placed: true,
   latency: () => 0,
   settle: () => 0,
   create(params, sampleRate, { frames, position }) {
@@ -27,11 +28,11 @@ export const fade: EffectDescription = {
       length: frames,
       fadeIn: {
         length: Math.min(frames, Math.round(num(params, "inS") * sampleRate)),
-        curve: choice(params, "inCurve") as FadeCurve
+        shape: { curve: choice(params, "inCurve") as FadeCurve }
       },
       fadeOut: {
         length: Math.min(frames, Math.round(num(params, "outS") * sampleRate)),
-        curve: choice(params, "outCurve") as FadeCurve
+        shape: { curve: choice(params, "outCurve") as FadeCurve }
       }
     };
     let at = position;

@@ -45,6 +45,7 @@ export const flanger: EffectDescription = {
     { name: "Hollow", params: { rateHz: 0.2, depthMs: 1, feedbackPercent: -60 } }
   ],
   summary: (params) => `${num(params, "rateHz")} Hz, ${num(params, "feedbackPercent")} %`,
+  placed: true,
   latency: () => MODULATION_LATENCY,
   settle: (params, sampleRate) => Math.ceil(ring(params, 120) * sampleRate) + 64,
   tail: (params, sampleRate) => Math.ceil(ring(params, 90) * sampleRate),

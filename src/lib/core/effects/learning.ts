@@ -1,13 +1,13 @@
 // Steps that need the whole of their input first are taught one after the other: for each, the steps before it run over the clip once.
 import { BLOCK, StereoBlock } from "../audio/block";
-import { MemoryKeep } from "../audio/keep";
+import { MemorySpool } from "../audio/spool";
 import { kernels } from "../kernels/instance";
 import { Chain, type StepSpec } from "./chain";
-import type { Keep, Learner, Learnt, Place } from "./description";
+import type { Spool, Learner, Learnt, Place } from "./description";
 import { completeParams, effectOf } from "./registry";
 
 /** The clip that is learnt from. */
-export interface Lesson {
+export interface PrePass {
   readonly steps: readonly StepSpec[];
   readonly sampleRate: number;
   readonly frames: number;
@@ -17,7 +17,7 @@ export interface Lesson {
   read(from: number, n: number, l: number, r: number): void;
   sound: Place["sound"];
   /** Room for sound that has to be kept; in memory unless said. */
-  keep?(): Keep;
+  spool?(): Spool;
 }
 
 /** Whether a step is on and has something to learn. */
@@ -27,14 +27,14 @@ export function mustLearn(step: StepSpec): boolean {
   return effect.learns?.(completeParams(effect, step.params)) ?? true;
 }
 
-function learnerOf(lesson: Lesson, index: number): Learner | undefined {
-  const step = lesson.steps[index];
+function learnerOf(prePass: PrePass, index: number): Learner | undefined {
+  const step = prePass.steps[index];
   if (!mustLearn(step)) return undefined;
   const effect = effectOf(step.effect);
-  return effect.learn?.(completeParams(effect, step.params), lesson.sampleRate, {
-    frames: lesson.frames,
-    channels: lesson.channels ?? 2,
-    keep: () => lesson.keep?.() ?? new MemoryKeep()
+  return effect.learn?.(completeParams(effect, step.params), prePass.sampleRate, {
+    frames: prePass.frames,
+    channels: prePass.channels ?? 2,
+    spool: () => prePass.spool?.() ?? new MemorySpool()
   });
 }
 
@@ -52,21 +52,21 @@ export class ChainLearner {
   #pass: Pass | undefined;
   #input = 0;
 
-  constructor(private readonly lesson: Lesson) {
-    this.learnt = lesson.steps.map(() => undefined);
+  constructor(private readonly prePass: PrePass) {
+    this.learnt = prePass.steps.map(() => undefined);
     this.#open();
   }
 
   #open(): void {
-    const { steps, sampleRate, frames } = this.lesson;
+    const { steps, sampleRate, frames } = this.prePass;
     for (this.#pass = undefined; this.#next < steps.length && !this.#pass; this.#next++) {
-      const learner = learnerOf(this.lesson, this.#next);
+      const learner = learnerOf(this.prePass, this.#next);
       if (!learner) continue;
       const chain = new Chain(steps.slice(0, this.#next), sampleRate, {
         frames,
         position: 0,
         learnt: this.learnt,
-        sound: (id) => this.lesson.sound(id)
+        sound: (id) => this.prePass.sound(id)
       });
       this.#pass = { index: this.#next, learner, chain };
       this.#input = 0;
@@ -81,13 +81,13 @@ export class ChainLearner {
   /** Share that is done, 0 to 1. */
   get progress(): number {
     if (!this.#pass) return 1;
-    const { steps, frames } = this.lesson;
+    const { steps, frames } = this.prePass;
     return (this.#pass.index + Math.min(1, this.#input / Math.max(1, frames))) / steps.length;
   }
 
   /** Frames of the clip that the next `advance(n)` reads: [from, to). */
   needed(n: number): readonly [from: number, to: number] {
-    const { frames } = this.lesson;
+    const { frames } = this.prePass;
     const from = Math.min(this.#input, frames);
     return [from, Math.min(frames, from + Math.ceil(n / BLOCK) * BLOCK)];
   }
@@ -99,12 +99,12 @@ export class ChainLearner {
   }
 
   #one({ index, learner, chain }: Pass): void {
-    const { frames } = this.lesson;
+    const { frames } = this.prePass;
     const { latency } = chain.timing;
     const l = this.#block.left.ptr;
     const r = this.#block.right.ptr;
     const inside = Math.max(0, Math.min(BLOCK, frames - this.#input));
-    if (inside > 0) this.lesson.read(this.#input, inside, l, r);
+    if (inside > 0) this.prePass.read(this.#input, inside, l, r);
     kernels.clear(l + inside * 4, BLOCK - inside);
     kernels.clear(r + inside * 4, BLOCK - inside);
     chain.process(l, r, BLOCK);
@@ -119,6 +119,11 @@ export class ChainLearner {
     this.#open();
   }
 
+  /** Gives back what has been learnt so far: for one that is given up before it is done. */
+  forget(): void {
+    for (const one of this.learnt) one?.sound?.release();
+  }
+
   release(): void {
     this.#block.release();
     this.#pass?.learner.release();
@@ -127,8 +132,8 @@ export class ChainLearner {
 }
 
 /** Teaches all steps at once. `read` must have all frames at hand. */
-export function learnAll(lesson: Lesson): (Learnt | undefined)[] {
-  const learner = new ChainLearner(lesson);
+export function learnAll(prePass: PrePass): (Learnt | undefined)[] {
+  const learner = new ChainLearner(prePass);
   try {
     while (!learner.advance(1 << 20));
     return learner.learnt;

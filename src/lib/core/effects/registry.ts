@@ -71,6 +71,14 @@ export function completeParams(effect: EffectDescription, given: Params): Params
   return { ...defaultParams(effect), ...given };
 }
 
+/** Whether what comes out of a step depends on where in its clip it lies, or on the whole of the clip. */
+export function dependsOnPlace(step: { readonly effect: string; readonly params: Params }): boolean {
+  const effect = byId.get(step.effect);
+  if (!effect) return false;
+  if (effect.placed) return true;
+  return effect.learn !== undefined && (effect.learns?.(completeParams(effect, step.params)) ?? true);
+}
+
 /** Ids of the recordings that a step asks for by its parameters. */
 export function recordingsOf(step: { readonly effect: string; readonly params: Params }): string[] {
   const effect = byId.get(step.effect);

@@ -12,7 +12,7 @@ export const reverse: EffectDescription = {
   latency: () => 0,
   settle: () => 0,
   learn(_params, _sampleRate, place) {
-    const sound = place.keep();
+    const sound = place.spool();
     return {
       push: (l, r, n) => sound.append(l, r, n),
       finish: () => ({ values: {}, sound }),

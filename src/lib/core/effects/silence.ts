@@ -21,6 +21,7 @@ export const silence: EffectDescription = {
   presets: [],
   summary: (params) =>
     `${num(params, "fromS")} s to ${num(params, "toS") === 0 ? "the end" : `${num(params, "toS")} s`}`,
+  placed: true,
   latency: () => 0,
   settle: () => 0,
   create(params, sampleRate, { frames, position }) {

@@ -3,6 +3,8 @@ import { kernels } from "./instance";
 const PAGE = 65536;
 // Blocks that lie a multiple of 4 KB apart share cache lines; an odd number of lines between them avoids that.
 const STAGGER = 192;
+// Pages taken beyond what is missing, so that memory grows in few steps.
+const SPARE_PAGES = 64;
 
 let top = kernels.heapBase();
 const free = new Map<number, number[]>();
@@ -18,9 +20,10 @@ function reserve(bytes: number): number {
   const reused = pool?.pop();
   const at = reused ?? Math.ceil((top + STAGGER) / 64) * 64;
   if (reused === undefined) {
+    const missing = at + size - kernels.memory.buffer.byteLength;
+    // It throws when there is no more: then nothing has been taken.
+    if (missing > 0) kernels.memory.grow(Math.ceil(missing / PAGE) + SPARE_PAGES);
     top = at + size;
-    const missing = top - kernels.memory.buffer.byteLength;
-    if (missing > 0) kernels.memory.grow(Math.ceil(missing / PAGE) + 64);
   }
   new Uint8Array(kernels.memory.buffer, at, size).fill(0);
   return at;

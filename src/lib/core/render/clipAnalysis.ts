@@ -5,9 +5,9 @@ import { Chain } from "../effects/chain";
 import type { Learnt } from "../effects/description";
 import { kernels } from "../kernels/instance";
 import { Meter, type Measurement } from "../measure/meter";
-import type { Clip } from "../session/schema";
+import type { ResolvedClip } from "../session/lookup";
 import { dbToGain } from "../units/decibels";
-import { learntOf } from "./lessons";
+import { learntOf } from "./prePass";
 import type { Source } from "./source";
 
 /** Levels at one point of the chain. */
@@ -88,7 +88,7 @@ export class ClipAnalyser {
   #input = 0;
 
   constructor(
-    private readonly clip: Clip,
+    private readonly clip: ResolvedClip,
     private readonly source: Source,
     sampleRate: number,
     bins: number

@@ -3,7 +3,8 @@ import { BLOCK, StereoBlock } from "../audio/block";
 import { chainTiming } from "../effects/chain";
 import { kernels } from "../kernels/instance";
 import { recipeOf } from "../session/clipState";
-import type { Clip, Render } from "../session/schema";
+import type { ResolvedClip } from "../session/lookup";
+import type { Render } from "../session/schema";
 import { dbToGain } from "../units/decibels";
 import { ClipStream } from "./clipStream";
 import type { Source } from "./source";
@@ -14,7 +15,7 @@ const TAIL_QUIET_SECONDS = 0.1;
 const TAIL_MAX_SECONDS = 30;
 
 export interface ClipRenderOptions {
-  readonly clip: Clip;
+  readonly clip: ResolvedClip;
   readonly sampleRate: number;
   /** Length of the clip's recording. */
   readonly recordingFrames: number;
@@ -33,7 +34,7 @@ interface Frame {
 }
 
 function frameAt(
-  clip: Clip,
+  clip: ResolvedClip,
   source: Source,
   sampleRate: number,
   position: number,
@@ -109,7 +110,7 @@ export function renderClip(
       const from = at;
       stream.read(l, r, n);
       bend(block, n, (i) => 1 - (from + i + 1) / join, lastLeft - have.left, lastRight - have.right);
-      if (at >= after) tail.heard(Math.max(kernels.peak(l, n), kernels.peak(r, n)), n);
+      if (at >= after) tail.add(Math.max(kernels.peak(l, n), kernels.peak(r, n)), n);
       emit(n);
       at += n;
     }
@@ -117,7 +118,13 @@ export function renderClip(
   } finally {
     block.release();
   }
-  return { recordingId: "", origin: clip.offset - head, frames: done, steps: recipeOf(clip.steps) };
+  return {
+    recordingId: "",
+    origin: clip.offset - head,
+    frames: done,
+    steps: recipeOf(clip.steps),
+    window: { offset: clip.offset, length: clip.length }
+  };
 }
 
 function bend(
@@ -159,7 +166,7 @@ class Tail {
     return Math.min(BLOCK, this.#left);
   }
 
-  heard(peak: number, frames: number): void {
+  add(peak: number, frames: number): void {
     this.#left -= frames;
     this.#quiet = peak < dbToGain(TAIL_FLOOR_DB) ? this.#quiet + frames : 0;
   }

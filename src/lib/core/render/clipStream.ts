@@ -3,9 +3,9 @@ import { fadeBlock } from "../audio/fadeCurve";
 import { Chain, chainTiming, type ChainTiming } from "../effects/chain";
 import { kernels } from "../kernels/instance";
 import { renderedSteps } from "../session/clipState";
-import type { Clip } from "../session/schema";
+import type { ResolvedClip } from "../session/lookup";
 import { dbToGain } from "../units/decibels";
-import { learntOf, type Treated } from "./lessons";
+import { learntOf, type ClipWindow } from "./prePass";
 import type { Source } from "./source";
 
 // A start in the middle of a clip runs the chain in over the time in which its past dies away, but no longer than this.
@@ -18,8 +18,8 @@ export interface FrameRange {
   readonly to: number;
 }
 
-/** What of a clip is heard, and from which recording: the render when it matches, else the recording itself. */
-export function windowOf(clip: Clip): Treated {
+/** What of a clip is audible, and from which recording: the render when it matches, else the recording itself. */
+export function windowOf(clip: ResolvedClip): ClipWindow {
   const done = renderedSteps(clip);
   const { length } = clip;
   if (clip.render && done === clip.render.steps.length && done > 0)
@@ -48,7 +48,7 @@ export interface ClipStreamOptions {
 export class ClipStream {
   readonly #block = new StereoBlock(BLOCK);
   readonly #chain: Chain;
-  readonly #window: Treated;
+  readonly #window: ClipWindow;
   readonly #gain: number;
   readonly #begin: number;
   readonly #end: number;
@@ -61,7 +61,7 @@ export class ClipStream {
 
   /** @param position frames after the clip's start from which on it is read; negative within `before` */
   constructor(
-    private readonly clip: Clip,
+    private readonly clip: ResolvedClip,
     private readonly source: Source,
     sampleRate: number,
     position = 0,
@@ -138,7 +138,7 @@ export class ClipStream {
 }
 
 /** The frames of its recording that a clip's stream reads when it is started at `from` and read up to `to` (frames after the clip's start). */
-export function framesNeeded(clip: Clip, sampleRate: number, from: number, to: number): FrameRange {
+export function framesNeeded(clip: ResolvedClip, sampleRate: number, from: number, to: number): FrameRange {
   const { recordingId, offset, steps } = windowOf(clip);
   const timing = chainTiming(steps, sampleRate);
   const begin = Math.max(0, from - runIn(timing, sampleRate));

@@ -1,4 +1,4 @@
-import type { Document } from "../session/schema";
+import type { Document } from "../session/document";
 
 /** What is heard of a clip instead of its treated sound. */
 export interface Comparison {
@@ -40,15 +40,13 @@ export function comparedDocument(doc: Document, comparison: Comparison | null): 
   if (!comparison || (comparison.listen === "after" && comparison.afterGainDb === 0)) return doc;
   const before = comparison.listen === "before";
   const gain = before ? comparison.beforeGainDb : comparison.afterGainDb;
-  return {
-    ...doc,
-    tracks: doc.tracks.map((track) => ({
-      ...track,
-      clips: track.clips.map((clip) =>
-        comparison.clipIds.includes(clip.id)
-          ? { ...clip, gainDb: clip.gainDb + gain, ...(before ? { steps: [], render: null } : {}) }
-          : clip
-      )
-    }))
-  };
+  return doc.with(
+    comparison.clipIds.flatMap((id) => {
+      const clip = doc.get("clips", id);
+      if (!clip) return [];
+      const bare = before ? { chain: null, render: null } : {};
+      const after = { ...clip, gainDb: clip.gainDb + gain, ...bare };
+      return [{ table: "clips" as const, id, before: clip, after }];
+    })
+  );
 }

@@ -1,6 +1,8 @@
 import { BLOCK, StereoBlock } from "../audio/block";
 import { kernels } from "../kernels/instance";
-import type { Clip, Document, Track } from "../session/schema";
+import type { Document } from "../session/document";
+import { clipsByTrack, resolveClip, tracksInOrder, type ResolvedClip } from "../session/lookup";
+import type { Track } from "../session/schema";
 import { dbToGain } from "../units/decibels";
 import { ClipStream, framesNeeded, type FrameRange } from "./clipStream";
 import type { Source } from "./source";
@@ -15,21 +17,35 @@ export function trackGains(track: Pick<Track, "gainDb" | "pan">): [left: number,
   return [track.pan > 0 ? g * far : g, track.pan < 0 ? g * far : g];
 }
 
-/** The clips that are heard, with their tracks' gains: mute and solo applied. */
-export function heard(doc: Document): { clip: Clip; left: number; right: number }[] {
-  const solo = doc.tracks.some((t) => t.solo);
-  const out: { clip: Clip; left: number; right: number }[] = [];
-  for (const track of doc.tracks) {
+/**
+ * The audible clips with their tracks' gains: mute and solo applied. Always in the same order, from the top track down and by
+ * their start: sums of the same numbers in another order are other numbers.
+ */
+export function audible(doc: Document): { clip: ResolvedClip; left: number; right: number }[] {
+  const tracks = tracksInOrder(doc);
+  const lanes = clipsByTrack(doc);
+  const solo = tracks.some((t) => t.solo);
+  const out: { clip: ResolvedClip; left: number; right: number }[] = [];
+  for (const track of tracks) {
     if (track.muted || (solo && !track.solo)) continue;
     const [left, right] = trackGains(track);
-    for (const clip of track.clips) if (!clip.muted) out.push({ clip, left, right });
+    for (const clip of lanes.get(track.id) ?? [])
+      if (!clip.muted) out.push({ clip: resolveClip(doc, clip), left, right });
   }
   return out;
 }
 
-function soundKey(clip: Clip): string {
-  const { id: _id, name: _name, ...sound } = clip;
-  return JSON.stringify(sound);
+const soundKeys = new WeakMap<ResolvedClip, string>();
+
+/** All that a clip's sound depends on, as text. */
+function soundKey(clip: ResolvedClip): string {
+  let key = soundKeys.get(clip);
+  if (key === undefined) {
+    const { start, recordingId, offset, length, gainDb, fadeIn, fadeOut, steps, render } = clip;
+    key = JSON.stringify([start, recordingId, offset, length, gainDb, fadeIn, fadeOut, steps, render]);
+    soundKeys.set(clip, key);
+  }
+  return key;
 }
 
 /** One clip in the mix, with gains that move to their targets. */
@@ -46,7 +62,7 @@ class Voice {
   leaving = false;
 
   constructor(
-    readonly clip: Clip,
+    readonly clip: ResolvedClip,
     left: number,
     right: number
   ) {
@@ -80,7 +96,7 @@ export class MixStream {
     this.#change = Math.round(CHANGE_SECONDS * doc.sampleRate);
     this.sampleRate = doc.sampleRate;
     this.#position = position;
-    this.#voices = heard(doc).map(({ clip, left, right }) => new Voice(clip, left, right));
+    this.#voices = audible(doc).map(({ clip, left, right }) => new Voice(clip, left, right));
   }
 
   readonly sampleRate: number;
@@ -98,7 +114,7 @@ export class MixStream {
     const old = new Map<string, Voice>();
     for (const voice of this.#voices) if (!voice.leaving) old.set(`${voice.clip.id} ${voice.key}`, voice);
     const next: Voice[] = [];
-    for (const { clip, left, right } of heard(doc)) {
+    for (const { clip, left, right } of audible(doc)) {
       const same = `${clip.id} ${soundKey(clip)}`;
       const kept = old.get(same);
       if (kept) {

@@ -1,4 +1,4 @@
-import type { Keep, Learnt, Samples } from "../effects/description";
+import type { Spool, Learnt, Samples } from "../effects/description";
 
 /** Where streams take the samples of recordings from. */
 export interface Source {
@@ -13,7 +13,7 @@ export interface Source {
   /** Channels of what is made of it: 1 when only the left is kept. 2 unless said. */
   readonly channels?: 1 | 2;
   /** Room for sound that a step must have as a whole; in memory without it. */
-  keep?(): Keep;
-  /** What steps have learnt of clips, by `lessonKey`; without it everything is learnt anew each time. */
+  spool?(): Spool;
+  /** What steps have learnt of clips, by `prePassKey`; without it everything is learnt anew each time. */
   readonly learnt?: Map<string, readonly (Learnt | undefined)[]>;
 }

@@ -1,36 +1,41 @@
-import type { Clip, RecipeStep, Step } from "./schema";
+import { dependsOnPlace } from "../effects/registry";
+import { alike } from "./equal";
+import type { ResolvedClip } from "./lookup";
+import type { RecipeStep, Step } from "./schema";
 
 /** What a clip's hem shows. */
 export type ClipState = "untreated" | "live" | "rendered" | "stale" | "off";
 
-/** A step without its identity: what a render depends on. */
+/** Steps without their identity: what a render or a preset depends on. */
 export function recipeOf(steps: readonly Step[]): RecipeStep[] {
-  return steps.map((s) => ({ effect: s.effect, on: s.on, params: { ...s.params } }));
+  return steps.map(({ id: _id, ...step }) => ({ ...step, params: { ...step.params } }));
 }
 
-function same(a: RecipeStep, b: RecipeStep): boolean {
-  if (a.effect !== b.effect || a.on !== b.on) return false;
-  const keys = new Set([...Object.keys(a.params), ...Object.keys(b.params)]);
-  return [...keys].every((key) => a.params[key] === b.params[key]);
+function sameStep(a: RecipeStep, b: RecipeStep): boolean {
+  return a.effect === b.effect && a.on === b.on && alike(a.params, b.params) && alike(a.span, b.span);
 }
 
-/** Whether the render still is what the clip's first steps would give, and covers the clip's window. */
-export function renderMatches(clip: Clip): boolean {
-  const render = clip.render;
+/**
+ * Whether the render still is what the clip's first steps would give: the same steps, and the clip's window lies in it. The window
+ * must be the one that it was made with where a step depends on its place in the clip.
+ */
+export function renderMatches({ render, offset, length, steps }: ResolvedClip): boolean {
   if (!render) return false;
-  const begin = clip.offset - render.origin;
-  if (begin < 0 || begin + clip.length > render.frames) return false;
-  return (
-    render.steps.length <= clip.steps.length && render.steps.every((step, i) => same(step, clip.steps[i]))
-  );
+  const begin = offset - render.origin;
+  if (begin < 0 || begin + length > render.frames) return false;
+  if (render.steps.length > steps.length) return false;
+  if (!render.steps.every((step, i) => steps[i] !== undefined && sameStep(step, steps[i]))) return false;
+  const { window } = render;
+  if (window.offset === offset && window.length === length) return true;
+  return !render.steps.some((step) => step.on && dependsOnPlace(step));
 }
 
-/** How many of the clip's first steps are heard from its render: none when it has no render or no longer matches. */
-export function renderedSteps(clip: Clip): number {
+/** How many of the clip's first steps are audible from its render: none when it has no render or no longer matches. */
+export function renderedSteps(clip: ResolvedClip): number {
   return renderMatches(clip) ? (clip.render?.steps.length ?? 0) : 0;
 }
 
-export function clipState(clip: Clip): ClipState {
+export function clipState(clip: ResolvedClip): ClipState {
   if (clip.render) {
     if (!renderMatches(clip)) return "stale";
     const later = clip.steps.slice(clip.render.steps.length);

@@ -1,105 +1,177 @@
-// The document: what a project is. Times are whole samples at the project's rate, levels decibels.
+// The entities of a document, one schema a table. Times are whole samples at the project's rate, levels decibels.
+// Fields that are not known here are kept: a newer version may have written them.
 import { z } from "zod";
 import { FADE_CURVES } from "../audio/fadeCurve";
-import { paramsFault, findEffect } from "../effects/registry";
+import { findEffect, paramsFault } from "../effects/registry";
 
+/** Version of documents, edits and presets as they are stored. Older ones are brought up by migrations/. */
+export const DOCUMENT_VERSION = 2;
 export const MAX_FRAMES = 2 ** 40;
-const id = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/, "is not an id");
+export const MAX_STEPS = 64;
+export const PROJECT_RATES = [44100, 48000, 88200, 96000] as const;
+
+export const idSchema = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/, "is not an id");
+const id = idSchema;
 const name = z.string().trim().min(1, "must not be empty").max(120, "must not be longer than 120 characters");
 const frames = z.number().int().min(0).max(MAX_FRAMES);
 const gainDb = z.number().min(-96).max(48);
+const chain = id.nullable();
 
-export const fadeSchema = z.object({ length: frames, curve: z.enum(FADE_CURVES) });
+/** The gain over a fade. Points drawn by hand and a bend come as further fields. */
+export const fadeShapeSchema = z.looseObject({ curve: z.enum(FADE_CURVES) });
+export const fadeSchema = z.looseObject({ length: frames, shape: fadeShapeSchema });
 
-export const stepSchema = z
-  .object({
-    id,
-    effect: z.string(),
-    on: z.boolean(),
-    params: z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]))
-  })
-  .superRefine((step, context) => {
-    const effect = findEffect(step.effect);
-    const fault = effect ? paramsFault(effect, step.params) : `There is no effect named "${step.effect}".`;
-    if (fault) context.addIssue({ code: "custom", message: fault });
-  });
+/** The stretch that a step treats: frames of its owner's sound. */
+export const spanSchema = z.looseObject({ from: frames, to: frames });
 
-export const recipeStepSchema = z.object({
+const paramsSchema = z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]));
+
+/** A step without its identity: what a render or a preset depends on. */
+export const recipeStepSchema = z.looseObject({
   effect: z.string(),
   on: z.boolean(),
-  params: z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]))
+  params: paramsSchema,
+  /** null: the whole of the owner. */
+  span: spanSchema.nullable()
 });
 
+export const stepSchema = recipeStepSchema.extend({ id }).superRefine((step, context) => {
+  const effect = findEffect(step.effect);
+  const fault = effect ? paramsFault(effect, step.params) : `There is no effect named "${step.effect}".`;
+  if (fault) context.addIssue({ code: "custom", message: fault });
+});
+
+export const projectSchema = z.looseObject({
+  /** There is one: its id is "project". */
+  id: z.literal("project"),
+  name,
+  sampleRate: z.union(PROJECT_RATES.map((rate) => z.literal(rate))),
+  mix: z.looseObject({ chain, gainDb })
+});
+
+export const trackSchema = z.looseObject({
+  id,
+  name,
+  /** Place among the tracks, from the top; equal ones by id. */
+  order: z.number().finite(),
+  gainDb,
+  /** -1 left to 1 right. */
+  pan: z.number().min(-1).max(1),
+  muted: z.boolean(),
+  solo: z.boolean(),
+  chain
+});
+
+/** What a clip shows. Parts made of notes and pictures come as further kinds. */
+export const contentSchema = z.discriminatedUnion("kind", [
+  z.looseObject({ kind: z.literal("audio"), recordingId: id })
+]);
+
 /** A render stands for the first steps of a clip: a recording, and how it was made. */
-export const renderSchema = z.object({
+export const renderSchema = z.looseObject({
   recordingId: id,
   /** Position in the source recording that the render's first frame stands for. */
   origin: z.number().int().min(-MAX_FRAMES).max(MAX_FRAMES),
   /** Frames of the render. */
   frames,
   /** The steps that it contains, as they were. */
-  steps: z.array(recipeStepSchema)
+  steps: z.array(recipeStepSchema),
+  /** The clip's window when it was made. */
+  window: z.looseObject({ offset: frames, length: frames })
 });
 
-export const clipSchema = z.object({
+export const clipSchema = z.looseObject({
   id,
   name,
-  recordingId: id,
+  track: id,
   /** Where it begins on the timeline. */
   start: frames,
-  /** Where its window begins in the recording. */
+  content: contentSchema,
+  /** The window on the recording: where it begins, and its frames, as many as the clip takes on the timeline. */
   offset: frames,
   length: frames.min(1),
   gainDb,
   muted: z.boolean(),
   fadeIn: fadeSchema,
   fadeOut: fadeSchema,
-  steps: z.array(stepSchema).max(64),
+  chain,
   render: renderSchema.nullable()
 });
 
-export const trackSchema = z.object({
+export const chainSchema = z.looseObject({
   id,
-  name,
-  gainDb,
-  /** -1 left to 1 right. */
-  pan: z.number().min(-1).max(1),
-  muted: z.boolean(),
-  solo: z.boolean(),
-  clips: z.array(clipSchema)
+  /** In the order in which they are heard. */
+  steps: z.array(stepSchema).max(MAX_STEPS)
 });
 
-export const sectionSchema = z.object({ id, name, start: frames, length: frames.min(1) });
+/** What a render was made from, and how. */
+export const provenanceSchema = z.looseObject({
+  /** In words, for people. */
+  text: z.string().max(400),
+  source: id.nullable(),
+  window: z.looseObject({ offset: z.number().int(), length: frames }).nullable(),
+  steps: z.array(recipeStepSchema).nullable()
+});
 
-/** A recording as a project knows it. The audio itself lies in the media store. */
-export const recordingSchema = z.object({
+/** A recording as a project knows it. The audio itself lies in the media store, under the hash. */
+export const recordingSchema = z.looseObject({
   id,
   name,
+  /** SHA-256 of the file's content, hexadecimal; null: not noted, as by version 1. */
+  media: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .nullable(),
   /** Frames at the project's rate. */
   frames,
   channels: z.number().int().min(1).max(8),
   /** Rate of the file; it is conformed to the project's. */
   sampleRate: z.number().int(),
   kind: z.enum(["import", "render"]),
-  /** For a render: what it was made from and how. */
-  madeFrom: z.string().max(400).nullable()
+  provenance: provenanceSchema.nullable(),
+  chain
 });
 
-export const PROJECT_RATES = [44100, 48000, 88200, 96000] as const;
+export const sectionSchema = z.looseObject({ id, name, start: frames, length: frames.min(1) });
 
-export const documentSchema = z.object({
-  format: z.literal("wring/project/1"),
-  name,
-  sampleRate: z.union(PROJECT_RATES.map((rate) => z.literal(rate))),
-  tracks: z.array(trackSchema).max(200),
-  sections: z.array(sectionSchema).max(500),
-  recordings: z.array(recordingSchema)
-});
+/** All tables and the schema of their entities. */
+export const tableSchemas = {
+  project: projectSchema,
+  tracks: trackSchema,
+  clips: clipSchema,
+  chains: chainSchema,
+  recordings: recordingSchema,
+  sections: sectionSchema
+} as const;
 
-export type Step = z.infer<typeof stepSchema>;
-export type RecipeStep = z.infer<typeof recipeStepSchema>;
-export type Render = z.infer<typeof renderSchema>;
-export type Clip = z.infer<typeof clipSchema>;
-export type Track = z.infer<typeof trackSchema>;
-export type Recording = z.infer<typeof recordingSchema>;
-export type Document = z.infer<typeof documentSchema>;
+export type TableName = keyof typeof tableSchemas;
+export const TABLES = Object.keys(tableSchemas) as readonly TableName[];
+
+/** The fields that are known here, without the room for unknown ones: so that a misspelt field is a fault of types. */
+type Known<T> = T extends readonly (infer U)[]
+  ? Known<U>[]
+  : T extends object
+    ? { [K in keyof T as string extends K ? (unknown extends T[K] ? never : K) : K]: Known<T[K]> }
+    : T;
+
+export type FadeShape = Known<z.infer<typeof fadeShapeSchema>>;
+export type Fade = Known<z.infer<typeof fadeSchema>>;
+export type Step = Known<z.infer<typeof stepSchema>>;
+export type RecipeStep = Known<z.infer<typeof recipeStepSchema>>;
+export type Render = Known<z.infer<typeof renderSchema>>;
+export type Project = Known<z.infer<typeof projectSchema>>;
+export type Track = Known<z.infer<typeof trackSchema>>;
+export type Clip = Known<z.infer<typeof clipSchema>>;
+export type Chain = Known<z.infer<typeof chainSchema>>;
+export type Recording = Known<z.infer<typeof recordingSchema>>;
+export type Section = Known<z.infer<typeof sectionSchema>>;
+
+export interface Entities {
+  project: Project;
+  tracks: Track;
+  clips: Clip;
+  chains: Chain;
+  recordings: Recording;
+  sections: Section;
+}
+export type Entity = Entities[TableName];

@@ -1,7 +1,9 @@
 import { mkdirSync } from "node:fs";
 import path from "node:path";
-import { Sequelize, Transaction } from "sequelize";
+import { QueryTypes, Sequelize, Transaction } from "sequelize";
 import { config } from "../config";
+import { DamagedDatabase, folderFault } from "./folderFault";
+import { lockFolder, unlockFolder } from "./lock";
 import { migrate } from "./migrations";
 import { defineModels, type Models } from "./models";
 
@@ -12,31 +14,59 @@ interface Database {
 
 let opened: Promise<Database> | undefined;
 
-async function open(): Promise<Database> {
-  mkdirSync(config.dataFolder, { recursive: true });
-  const sequelize = new Sequelize({
-    dialect: "sqlite",
-    storage: path.join(config.dataFolder, "wring.sqlite"),
-    logging: false
-  });
-  await sequelize.query("PRAGMA journal_mode = WAL");
-  await sequelize.query("PRAGMA synchronous = FULL");
-  await migrate(sequelize);
-  return { sequelize, models: defineModels(sequelize) };
+export function databaseFile(): string {
+  return path.join(config.dataFolder, "wring.sqlite");
 }
 
-/** The database of the data folder; opened and brought up to date by the first call. */
+async function check(sequelize: Sequelize): Promise<void> {
+  const [row] = await sequelize.query<{ quick_check: string }>("PRAGMA quick_check(1)", {
+    type: QueryTypes.SELECT
+  });
+  if (row?.quick_check !== "ok")
+    throw new DamagedDatabase(`The database in ${config.dataFolder} is damaged: ${row?.quick_check}.`);
+}
+
+async function open(): Promise<Database> {
+  try {
+    mkdirSync(config.dataFolder, { recursive: true });
+    await lockFolder(config.dataFolder);
+    const sequelize = new Sequelize({ dialect: "sqlite", storage: databaseFile(), logging: false });
+    try {
+      // Every commit reaches the disk before it is confirmed: SQLite's default, which connections of transactions have too.
+      await sequelize.query("PRAGMA journal_mode = WAL");
+      await check(sequelize);
+      await migrate(sequelize);
+    } catch (error) {
+      await sequelize.close();
+      throw error;
+    }
+    return { sequelize, models: defineModels(sequelize) };
+  } catch (error) {
+    throw folderFault(config.dataFolder, error) ?? error;
+  }
+}
+
+/**
+ * The database of the data folder; locked, checked and brought up to date by the first call.
+ * @throws FolderFault when the folder cannot be worked with, DamagedDatabase when the database cannot be read
+ */
 export function database(): Promise<Database> {
-  opened ??= open();
+  opened ??= open().catch((error: unknown) => {
+    opened = undefined;
+    throw error;
+  });
   return opened;
 }
 
-/** Closes the database, for a clean end. */
+/** Closes the database and lets the folder go, for a clean end. */
 export async function closeDatabase(): Promise<void> {
-  if (!opened) return;
-  const { sequelize } = await opened;
-  opened = undefined;
-  await sequelize.close();
+  if (opened) {
+    await tail;
+    const { sequelize } = await opened;
+    opened = undefined;
+    await sequelize.close();
+  }
+  await unlockFolder();
 }
 
 let tail: Promise<unknown> = Promise.resolve();

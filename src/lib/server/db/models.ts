@@ -7,27 +7,28 @@ import {
   type ModelStatic,
   type Sequelize
 } from "sequelize";
+import type { JobState } from "$lib/api/jobs";
 
 interface Row<M extends Model> extends Model<InferAttributes<M>, InferCreationAttributes<M>> {
   createdAt: CreationOptional<Date>;
   updatedAt: CreationOptional<Date>;
 }
 
+/** A project without its entities: what the list of projects shows. */
 export interface ProjectRow extends Row<ProjectRow> {
   id: string;
-  /** The document as JSON. */
-  document: string;
+  name: string;
+  sampleRate: number;
+  tracks: number;
+  lengthFrames: number;
   revision: number;
-}
-
-export interface EditRow extends Row<EditRow> {
-  id: CreationOptional<number>;
-  projectId: string;
-  label: string;
-  command: string;
-  patches: string;
-  inverse: string;
-  undone: boolean;
+  version: number;
+  /** JSON of what the document holds beside its tables. */
+  rest: string;
+  /** Why it cannot be opened; null: it can. */
+  fault: CreationOptional<string | null>;
+  /** When it was put into the bin; null: it is not there. */
+  deletedAt: CreationOptional<Date | null>;
 }
 
 export interface RecordingRow extends Row<RecordingRow> {
@@ -37,33 +38,36 @@ export interface RecordingRow extends Row<RecordingRow> {
   channels: number;
   frames: number;
   kind: "import" | "render";
+  /** What the last check of its file found. */
+  state: CreationOptional<"good" | "damaged" | "missing">;
+  checkedAt: CreationOptional<Date | null>;
+  /** Since when nothing has needed it; null: something does. */
+  unusedSince: CreationOptional<Date | null>;
 }
 
 export interface PresetRow extends Row<PresetRow> {
   id: string;
   name: string;
   notes: string;
+  /** JSON of a preset: version, steps, recordings. */
   steps: string;
 }
-
-export type JobState = "queued" | "running" | "done" | "failed" | "cancelled";
-export type JobKind = "import" | "render" | "measure" | "export";
 
 export interface JobRow extends Row<JobRow> {
   id: string;
   projectId: string | null;
-  kind: JobKind;
+  kind: string;
   title: string;
   state: JobState;
   progress: number;
   payload: string;
   result: string | null;
   error: string | null;
+  endedAt: CreationOptional<Date | null>;
 }
 
 export interface Models {
   readonly Project: ModelStatic<ProjectRow>;
-  readonly Edit: ModelStatic<EditRow>;
   readonly Recording: ModelStatic<RecordingRow>;
   readonly Preset: ModelStatic<PresetRow>;
   readonly Job: ModelStatic<JobRow>;
@@ -74,25 +78,23 @@ const key = () => ({ type: DataTypes.STRING(64), primaryKey: true });
 const text = () => ({ type: DataTypes.TEXT, allowNull: false });
 const optional = () => ({ type: DataTypes.TEXT, allowNull: true });
 const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
+const moment = () => ({ type: DataTypes.DATE, allowNull: true });
 const dates = () => ({ createdAt: DataTypes.DATE, updatedAt: DataTypes.DATE });
 
-/** The tables as migrations leave them. */
+/** The tables as migrations leave them. Entities and edits are read and written by SQL of their own (`entityRows`, `editRows`). */
 export function defineModels(sequelize: Sequelize): Models {
   return {
     Project: sequelize.define<ProjectRow>("project", {
       id: key(),
-      document: text(),
+      name: text(),
+      sampleRate: whole(),
+      tracks: whole(),
+      lengthFrames: { type: DataTypes.BIGINT, allowNull: false },
       revision: whole(),
-      ...dates()
-    }),
-    Edit: sequelize.define<EditRow>("edit", {
-      id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
-      projectId: text(),
-      label: text(),
-      command: text(),
-      patches: text(),
-      inverse: text(),
-      undone: { type: DataTypes.BOOLEAN, allowNull: false },
+      version: whole(),
+      rest: text(),
+      fault: optional(),
+      deletedAt: moment(),
       ...dates()
     }),
     Recording: sequelize.define<RecordingRow>("recording", {
@@ -102,6 +104,9 @@ export function defineModels(sequelize: Sequelize): Models {
       channels: whole(),
       frames: { type: DataTypes.BIGINT, allowNull: false },
       kind: text(),
+      state: { type: DataTypes.TEXT, allowNull: false, defaultValue: "good" },
+      checkedAt: moment(),
+      unusedSince: moment(),
       ...dates()
     }),
     Preset: sequelize.define<PresetRow>("preset", {
@@ -121,6 +126,7 @@ export function defineModels(sequelize: Sequelize): Models {
       payload: text(),
       result: optional(),
       error: optional(),
+      endedAt: moment(),
       ...dates()
     })
   };

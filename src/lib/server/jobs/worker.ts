@@ -1,8 +1,10 @@
 // Entry of the server's worker threads: one task at a time, progress over a port.
 import type { MessagePort } from "node:worker_threads";
+import { SoundMissing } from "$lib/core/effects/soundMissing";
 import { FileFault } from "$lib/core/formats/fault";
 import { sentenceOf } from "../faults";
-import { ensureRate } from "../media/ingest";
+import { ensureCaches } from "../media/caches";
+import { MediaStore } from "../media/store";
 import { exportMix } from "./tasks/exportMix";
 import { importFile } from "./tasks/importFile";
 import { measureClip } from "./tasks/measureClip";
@@ -23,7 +25,9 @@ function run(task: Task, tick: Tick): TaskResult {
     case "import":
       return importFile(task, tick);
     case "ensure":
-      return { frames: ensureRate(task.dataFolder, task.hash, task.sampleRate, task.scratch, tick) };
+      return { frames: ensureCaches(task.dataFolder, task.hash, task.sampleRate, tick) };
+    case "verify":
+      return { state: new MediaStore(task.dataFolder).verify(task.hash, tick) };
     case "render":
       return renderTask(task, tick);
     case "measure":
@@ -45,6 +49,7 @@ export default function work({ task, port }: { task: Task; port: MessagePort }):
     return { result: run(task, tick) };
   } catch (error) {
     if (error instanceof FileFault) return { fault: error.message };
+    if (error instanceof SoundMissing) return { sentence: error.message };
     const sentence = sentenceOf(error);
     if (sentence) return { sentence };
     return { error: error instanceof Error ? (error.stack ?? error.message) : String(error) };

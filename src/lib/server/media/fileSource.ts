@@ -3,9 +3,9 @@ import { foldDown } from "$lib/core/audio/foldDown";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { kernels } from "$lib/core/kernels/instance";
 import { CHUNK_FRAMES, ChunkCache } from "$lib/core/render/chunkCache";
-import type { Keep, Learnt, Samples } from "$lib/core/effects/description";
+import type { Spool, Learnt, Samples } from "$lib/core/effects/description";
 import { resampled } from "$lib/core/audio/resampler";
-import { FileKeep } from "./fileKeep";
+import { FileSpool } from "./fileSpool";
 import { WavFile } from "./wavFile";
 
 /** Files of recordings at the project's rate, by id. */
@@ -75,7 +75,7 @@ export class FileSource extends ChunkCache {
   readonly learnt = new Map<string, readonly (Learnt | undefined)[]>();
   readonly #readers: Map<string, ChunkReader>;
   readonly #sounds = new Map<string, Samples>();
-  readonly #keeps: FileKeep[] = [];
+  readonly #spools: FileSpool[] = [];
 
   /**
    * @param sampleRate at which effects work: recordings that they ask for are brought to it
@@ -107,16 +107,16 @@ export class FileSource extends ChunkCache {
     return sound;
   }
 
-  keep(): Keep {
-    const keep = new FileKeep();
-    this.#keeps.push(keep);
-    return keep;
+  spool(): Spool {
+    const spool = new FileSpool();
+    this.#spools.push(spool);
+    return spool;
   }
 
   close(): void {
     for (const reader of this.#readers.values()) reader.close();
     this.#readers.clear();
-    for (const keep of this.#keeps) keep.release();
+    for (const spool of this.#spools) spool.release();
     this.release();
   }
 }

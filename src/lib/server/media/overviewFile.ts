@@ -1,4 +1,4 @@
-import { closeSync, existsSync, fsyncSync, openSync, readSync, renameSync, writeSync } from "node:fs";
+import { closeSync, existsSync, fsyncSync, openSync, readSync, writeSync } from "node:fs";
 import { coarser, OVERVIEW_BINS, overviewByte, overviewBytes } from "$lib/core/audio/overview";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { kernels } from "$lib/core/kernels/instance";
@@ -30,15 +30,17 @@ export class OverviewBuilder {
     this.#at += bins * 2;
   }
 
-  /** Writes the file under a temporary name, syncs and renames it. */
+  /** Writes all levels to a new file and syncs it. */
   finish(file: string): void {
     const middle = coarser(this.#bytes);
-    const fd = openSync(`${file}.part`, "w");
-    for (const level of [this.#bytes, middle, coarser(middle)]) writeSync(fd, level);
-    fsyncSync(fd);
-    closeSync(fd);
-    renameSync(`${file}.part`, file);
-    this.#out.release();
+    const fd = openSync(file, "wx");
+    try {
+      for (const level of [this.#bytes, middle, coarser(middle)]) writeSync(fd, level);
+      fsyncSync(fd);
+    } finally {
+      closeSync(fd);
+      this.#out.release();
+    }
   }
 }
 

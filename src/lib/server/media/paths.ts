@@ -1,9 +1,17 @@
+// Everything is named by the hash of a recording's content. No name that a client sends ever becomes part of a path.
 import path from "node:path";
 
-// Everything is named by the hash of a recording's content. No name that a client sends ever becomes part of a path.
+/** Changes when conforming gives other samples; older files are then made anew. */
+const CONFORM_VERSION = 1;
+/** Changes when overviews are written in another way. */
+const OVERVIEW_VERSION = 1;
+
+export function mediaFolder(data: string): string {
+  return path.join(data, "media");
+}
 
 function folder(data: string, hash: string): string {
-  return path.join(data, "media", hash.slice(0, 2));
+  return path.join(mediaFolder(data), hash.slice(0, 2));
 }
 
 /** The original file of a recording. */
@@ -11,14 +19,34 @@ export function originalPath(data: string, hash: string): string {
   return path.join(folder(data, hash), `${hash}.wav`);
 }
 
-/** The recording conformed to another rate. A cache: rebuilt when missing. */
-export function conformedPath(data: string, hash: string, sampleRate: number): string {
-  return path.join(folder(data, hash), `${hash}.${sampleRate}.wav`);
+/** Name of the recording conformed to another rate. A cache: made anew when it is missing, cut short, or of an older version. */
+export function conformedName(hash: string, sampleRate: number): string {
+  return `${hash}.${sampleRate}.c${CONFORM_VERSION}.wav`;
 }
 
-/** The waveform overview at a rate. A cache: rebuilt when missing. */
+/** Name of the waveform overview at a rate. A cache like a conformed file. */
+export function overviewName(hash: string, sampleRate: number): string {
+  return `${hash}.${sampleRate}.o${OVERVIEW_VERSION}.overview`;
+}
+
+export function conformedPath(data: string, hash: string, sampleRate: number): string {
+  return path.join(folder(data, hash), conformedName(hash, sampleRate));
+}
+
 export function overviewPath(data: string, hash: string, sampleRate: number): string {
-  return path.join(folder(data, hash), `${hash}.${sampleRate}.overview`);
+  return path.join(folder(data, hash), overviewName(hash, sampleRate));
+}
+
+/** What a file in the media folder is, by its name; undefined when it is nothing of ours. */
+export function mediaFileOf(
+  name: string
+): { readonly hash: string; readonly kind: "original" | "cache" | "outdated" } | undefined {
+  const match = /^([0-9a-f]{64})(?:\.(\d+))?(?:\.(?:c(\d+)|o(\d+)))?\.(wav|overview)$/.exec(name);
+  if (!match?.[1]) return undefined;
+  const [, hash, rate, conform, overview] = match;
+  if (rate === undefined) return { hash, kind: "original" };
+  const current = Number(conform) === CONFORM_VERSION || Number(overview) === OVERVIEW_VERSION;
+  return { hash, kind: current ? "cache" : "outdated" };
 }
 
 /** Short id of a recording, from its content. */
@@ -34,7 +62,11 @@ export function exportsFolder(data: string): string {
   return path.join(data, "exports");
 }
 
+export function scratchFolder(data: string): string {
+  return path.join(data, "scratch");
+}
+
 /** Scratch files of one job; removed when it ends, however it ends. */
 export function jobFolder(data: string, jobId: string): string {
-  return path.join(data, "scratch", jobId);
+  return path.join(scratchFolder(data), jobId);
 }

@@ -69,6 +69,7 @@ export class WavWriter {
   #frames = 0;
   #at = WAV_HEADER_BYTES;
   #seed: number;
+  #open = true;
 
   constructor(
     file: string,
@@ -122,8 +123,10 @@ export class WavWriter {
     this.abandon();
   }
 
-  /** Closes without a header; the caller removes the file. */
+  /** Closes as it is; the caller removes a file that was not finished. Closing twice does nothing. */
   abandon(): void {
+    if (!this.#open) return;
+    this.#open = false;
     closeSync(this.#fd);
     this.#bytes.release();
   }

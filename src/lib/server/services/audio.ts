@@ -1,5 +1,5 @@
 // Samples and overviews for pages.
-import { existsSync, mkdirSync, rmSync } from "node:fs";
+import { existsSync } from "node:fs";
 import { StereoBlock } from "$lib/core/audio/block";
 import { OVERVIEW_BINS } from "$lib/core/audio/overview";
 import { resampledLength } from "$lib/core/audio/resampler";
@@ -8,15 +8,14 @@ import { PROJECT_RATES } from "$lib/core/session/schema";
 import { config } from "../config";
 import type { RecordingRow } from "../db/models";
 import { UserFault } from "../faults";
-import { runTask } from "../jobs/pool";
+import { conformedIsWhole } from "../media/caches";
 import { ChunkReader } from "../media/fileSource";
 import { readOverview } from "../media/overviewFile";
-import { jobFolder, overviewPath } from "../media/paths";
-import { fileAtRate, findRecordingRow } from "./recordings";
+import { originalPath, overviewPath } from "../media/paths";
+import { ensureCaches, fileAtRate, findRecordingRow } from "./recordings";
 
 const OPEN_FILES = 32;
 const readers = new Map<string, ChunkReader>();
-const ensuring = new Map<string, Promise<void>>();
 let block: StereoBlock | undefined;
 
 function needRate(rate: number): number {
@@ -25,43 +24,42 @@ function needRate(rate: number): number {
   return rate;
 }
 
-/** Rebuilds missing caches of a recording on a worker thread; one at a time for each. */
-async function ensure(row: RecordingRow, sampleRate: number): Promise<void> {
-  const key = `${row.hash}.${sampleRate}`;
-  let work = ensuring.get(key);
-  if (!work) {
-    const scratch = jobFolder(config.dataFolder, `ensure-${key}`);
-    mkdirSync(scratch, { recursive: true });
-    work = runTask(
-      { kind: "ensure", dataFolder: config.dataFolder, scratch, hash: row.hash, sampleRate },
-      new AbortController().signal,
-      () => undefined
-    )
-      .then((outcome) => {
-        if (!("result" in outcome)) throw new UserFault(410, "The audio of the recording cannot be read.");
-      })
-      .finally(() => {
-        rmSync(scratch, { recursive: true, force: true });
-        ensuring.delete(key);
-      });
-    ensuring.set(key, work);
-  }
-  return work;
+function needFile(row: RecordingRow): void {
+  if (!existsSync(originalPath(config.dataFolder, row.hash)))
+    throw new UserFault(410, "The audio of the recording is missing from the data folder. Import it again.");
 }
 
-function readerFor(file: string): ChunkReader {
-  let reader = readers.get(file);
-  if (reader) readers.delete(file);
-  else {
-    if (readers.size >= OPEN_FILES) {
-      const [oldest, old] = readers.entries().next().value as [string, ChunkReader];
-      old.close();
-      readers.delete(oldest);
-    }
-    reader = new ChunkReader(file);
+/** Opens a recording at a rate; a conformed copy that is missing or cut short is made anew first. */
+async function readerFor(row: RecordingRow, sampleRate: number): Promise<ChunkReader> {
+  const file = fileAtRate(row, sampleRate);
+  const known = readers.get(file);
+  if (known && existsSync(file)) {
+    readers.delete(file);
+    readers.set(file, known);
+    return known;
   }
+  known?.close();
+  readers.delete(file);
+  needFile(row);
+  const frames = resampledLength(Number(row.frames), row.sampleRate, sampleRate);
+  if (row.sampleRate !== sampleRate && !conformedIsWhole(file, frames, sampleRate))
+    await ensureCaches(row, sampleRate);
+  if (readers.size >= OPEN_FILES) {
+    const [oldest] = readers;
+    if (oldest) {
+      oldest[1].close();
+      readers.delete(oldest[0]);
+    }
+  }
+  const reader = readers.get(file) ?? new ChunkReader(file);
   readers.set(file, reader);
   return reader;
+}
+
+/** Forgets open files: what lies under their names may have been replaced. */
+export function closeReaders(): void {
+  for (const reader of readers.values()) reader.close();
+  readers.clear();
 }
 
 /** One chunk of a recording, folded to stereo: left channel, then right, 32-bit float. */
@@ -71,9 +69,7 @@ export async function chunkBytes(
   chunk: number
 ): Promise<Uint8Array<ArrayBuffer>> {
   const row = await findRecordingRow(id);
-  const file = fileAtRate(row, needRate(sampleRate));
-  if (!existsSync(file)) await ensure(row, sampleRate);
-  const reader = readerFor(file);
+  const reader = await readerFor(row, needRate(sampleRate));
   if (!Number.isInteger(chunk) || chunk < 0 || chunk * CHUNK_FRAMES >= reader.file.layout.frames)
     throw new UserFault(404, "The recording ends before that.");
   block ??= new StereoBlock(CHUNK_FRAMES);
@@ -84,7 +80,7 @@ export async function chunkBytes(
   return new Uint8Array(out.buffer);
 }
 
-/** Bins of a waveform overview: min and max bytes. */
+/** Bins of a waveform overview: min and max bytes. Made anew when it is missing or cut short. */
 export async function overviewBins(
   id: string,
   sampleRate: number,
@@ -93,15 +89,16 @@ export async function overviewBins(
   bins: number
 ): Promise<Uint8Array<ArrayBuffer>> {
   const row = await findRecordingRow(id);
-  if (!(level in OVERVIEW_BINS) || from < 0 || bins < 1 || bins > 65536)
+  if (!(level in OVERVIEW_BINS) || !Number.isInteger(from) || from < 0 || !(bins >= 1 && bins <= 65536))
     throw new UserFault(404, "There is no such part of the waveform.");
-  const frames = resampledLength(row.frames, row.sampleRate, needRate(sampleRate));
+  const frames = resampledLength(Number(row.frames), row.sampleRate, needRate(sampleRate));
   const file = overviewPath(config.dataFolder, row.hash, sampleRate);
   let bytes = readOverview(file, frames, level, from, bins);
   if (!bytes) {
-    rmSync(file, { force: true });
-    await ensure(row, sampleRate);
+    needFile(row);
+    await ensureCaches(row, sampleRate);
     bytes = readOverview(file, frames, level, from, bins);
   }
-  return new Uint8Array(bytes ?? []);
+  if (!bytes) throw new UserFault(503, "The waveform cannot be drawn now.");
+  return new Uint8Array(bytes);
 }

@@ -1,31 +1,56 @@
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import type { newPresetSchema, PresetView } from "$lib/api/types";
+import { bringUpPreset, type PresetJson } from "$lib/core/session/migrations/bringUp";
 import { recipeOf } from "$lib/core/session/clipState";
+import { recordingsOf } from "$lib/core/effects/registry";
+import { newRecording } from "$lib/core/session/make";
+import { DOCUMENT_VERSION, type Recording } from "$lib/core/session/schema";
 import { database, write } from "../db/connection";
-import type { PresetRow } from "../db/models";
+import type { Models, PresetRow } from "../db/models";
 import { UserFault } from "../faults";
+import { log } from "../log";
 
-function view(row: PresetRow): PresetView {
-  return {
-    id: row.id,
-    name: row.name,
-    notes: row.notes,
-    steps: JSON.parse(row.steps) as PresetView["steps"]
-  };
+/**
+ * The recordings that a preset's steps ask for, with the frames of their files. Presets of version 1 did not carry them: they
+ * are found in the store.
+ */
+async function carried(models: Models, { steps, recordings }: PresetJson): Promise<readonly Recording[]> {
+  const wanted = [...new Set(steps.flatMap(recordingsOf))];
+  if (wanted.length === 0) return [];
+  const names = new Map(recordings.map((r) => [r.id, r.name]));
+  const rows = await models.Recording.findAll({ where: { id: wanted } });
+  return rows.map(({ id, hash, frames, channels, sampleRate, kind }) => {
+    const name = names.get(id) ?? "Impulse response";
+    return newRecording(id, { name, media: hash, frames: Number(frames), channels, sampleRate, kind });
+  });
 }
 
-/** All saved chains by name. */
+async function view(models: Models, row: PresetRow): Promise<PresetView | undefined> {
+  try {
+    const preset = bringUpPreset(JSON.parse(row.steps));
+    const { id, name, notes } = row;
+    return { id, name, notes, steps: preset.steps, recordings: await carried(models, preset) };
+  } catch (error) {
+    log.error({ preset: row.name, error: String(error) }, "preset cannot be read");
+    return undefined;
+  }
+}
+
+/** All saved chains by name. One that cannot be read is left out and logged. */
 export async function listPresets(): Promise<PresetView[]> {
   const { models } = await database();
-  return (await models.Preset.findAll({ order: [["name", "ASC"]] })).map(view);
+  const rows = await models.Preset.findAll({ order: [["name", "ASC"]] });
+  const views = await Promise.all(rows.map((row) => view(models, row)));
+  return views.filter((preset) => preset !== undefined);
 }
 
-/** Saves a chain under a new name. @throws UserFault 409 when the name is taken */
+/** Saves a chain under a new name, with the recordings that it needs. @throws UserFault 409 when the name is taken */
 export async function savePreset({
   name,
   notes,
-  steps
+  steps,
+  recordings
 }: z.infer<typeof newPresetSchema>): Promise<PresetView> {
   return write(async (models, transaction) => {
     if (await models.Preset.findOne({ where: { name }, transaction }))
@@ -33,8 +58,15 @@ export async function savePreset({
         409,
         `There is already a preset named "${name}". Choose another name, or delete that one first.`
       );
-    const row = { id: randomUUID(), name, notes, steps: JSON.stringify(recipeOf(steps)) };
-    return view(await models.Preset.create(row, { transaction }));
+    const preset: PresetJson = { version: DOCUMENT_VERSION, steps: recipeOf(steps), recordings };
+    const missing = preset.steps
+      .flatMap(recordingsOf)
+      .filter((id) => !recordings.some((recording) => recording.id === id));
+    if (missing.length > 0)
+      throw new UserFault(422, "The preset needs a recording that was not given with it.");
+    const id = randomUUID();
+    await models.Preset.create({ id, name, notes, steps: JSON.stringify(preset) }, { transaction });
+    return { id, name, notes, steps: preset.steps, recordings: preset.recordings };
   });
 }
 

@@ -1,84 +1,149 @@
 import { randomUUID } from "node:crypto";
-import { emptyDocument, programmeEnd } from "$lib/core/session/document";
-import { documentSchema, type Document } from "$lib/core/session/schema";
+import { Op, type Transaction } from "sequelize";
+import type { Document } from "$lib/core/session/document";
+import { emptyDocument } from "$lib/core/session/make";
+import type { Project } from "$lib/core/session/schema";
 import type { ProjectState, ProjectSummary } from "$lib/api/types";
-import type { Transaction } from "sequelize";
 import { database, write } from "../db/connection";
+import { editsInState, insertEntities } from "../db/entityRows";
 import type { Models, ProjectRow } from "../db/models";
+import { projectRows } from "../db/projectRows";
+import { unreadableProjects } from "../db/unreadable";
 import { UserFault } from "../faults";
+import { closeProject, openProject, projectFault, type OpenProject } from "./openProjects";
+import { brokenAmong } from "./recordings";
 
-function parse(row: ProjectRow): Document {
-  return documentSchema.parse(JSON.parse(row.document));
+/** Edits that a page is told of when it opens: so far its undo names them. */
+const TOLD_EDITS = 200;
+/** Days that a deleted project stays in the bin. */
+export const BIN_DAYS = 30;
+
+function summary(row: ProjectRow): ProjectSummary {
+  return {
+    id: row.id,
+    name: row.name,
+    lengthSeconds: Number(row.lengthFrames) / row.sampleRate,
+    tracks: row.tracks,
+    sampleRate: row.sampleRate,
+    changedAt: row.updatedAt.toISOString(),
+    fault: row.fault,
+    deletedAt: row.deletedAt?.toISOString() ?? null
+  };
 }
 
-/** All projects, last changed first. */
+/** All projects, last changed first: those that cannot be read with the reason, those in the bin with the day. */
 export async function listProjects(): Promise<ProjectSummary[]> {
   const { models } = await database();
   const rows = await models.Project.findAll({ order: [["updatedAt", "DESC"]] });
-  return rows.map((row) => {
-    const doc = parse(row);
-    return {
-      id: row.id,
-      name: doc.name,
-      lengthSeconds: programmeEnd(doc) / doc.sampleRate,
-      tracks: doc.tracks.length,
-      sampleRate: doc.sampleRate,
-      changedAt: row.updatedAt.toISOString()
-    };
-  });
+  return [...rows.map(summary), ...(await unreadableProjects())];
 }
 
 /** Makes an empty project. Returns its id. */
-export async function createProject(name: string, sampleRate: Document["sampleRate"]): Promise<string> {
+export async function createProject(name: string, sampleRate: Project["sampleRate"]): Promise<string> {
   return storeProject(emptyDocument(name, sampleRate));
 }
 
 /** Stores a ready-made document as a new project. */
 export async function storeProject(document: Document): Promise<string> {
   const id = randomUUID();
-  await write((models, transaction) =>
-    models.Project.create({ id, document: JSON.stringify(document), revision: 0 }, { transaction })
-  );
+  const { row, entities } = projectRows(id, document.toJson());
+  await write(async (models, transaction) => {
+    await models.Project.create(row, { transaction });
+    await insertEntities(
+      id,
+      entities.map(({ tableName, json }) => ({ tableName, json })),
+      transaction
+    );
+  });
   return id;
 }
 
-/** Deletes a project and its history. Recordings stay in the media store. */
+/** Puts a project into the bin: it and its history stay for 30 days. */
 export async function deleteProject(id: string): Promise<void> {
+  await change(id, { deletedAt: new Date() }, { deletedAt: null });
+  closeProject(id);
+}
+
+/** Takes a project out of the bin. */
+export async function restoreProject(id: string): Promise<void> {
+  await change(id, { deletedAt: null }, { deletedAt: { [Op.not]: null } });
+}
+
+async function change(
+  id: string,
+  values: { deletedAt: Date | null },
+  where: Record<string, unknown>
+): Promise<void> {
   await write(async (models, transaction) => {
-    await models.Edit.destroy({ where: { projectId: id }, transaction });
-    const gone = await models.Project.destroy({ where: { id }, transaction });
-    if (gone === 0) throw new UserFault(404, "There is no such project.");
+    // Being deleted is no change of the project: the time of its last one stays.
+    const [count] = await models.Project.update(values, {
+      where: { id, ...where },
+      transaction,
+      silent: true
+    });
+    if (count === 0) throw new UserFault(404, "There is no such project.");
   });
 }
 
-/** Row and document of a project. @throws UserFault 404 */
-export async function loadProject(
-  models: Models,
-  id: string,
-  transaction?: Transaction
-): Promise<{ row: ProjectRow; document: Document }> {
-  const row = await models.Project.findByPk(id, { transaction });
-  if (!row) throw new UserFault(404, "There is no such project. It may have been deleted.");
-  return { row, document: parse(row) };
+/** Removes a project and its history for good. It must be in the bin. */
+export async function destroyProject(id: string): Promise<void> {
+  await write(async (models, transaction) => {
+    const gone = await models.Project.destroy({
+      where: { id, deletedAt: { [Op.not]: null } },
+      transaction
+    });
+    if (gone === 0) throw new UserFault(404, "There is no such project in the bin.");
+  });
+  closeProject(id);
 }
 
-/** The true state of a project. */
-export async function projectState(
-  id: string,
-  within?: { models: Models; transaction: Transaction }
-): Promise<ProjectState> {
-  const models = within?.models ?? (await database()).models;
-  const transaction = within?.transaction;
-  const { row, document } = await loadProject(models, id, transaction);
-  const latest = await models.Edit.findOne({
-    where: { projectId: id, undone: false },
-    order: [["id", "DESC"]],
-    transaction
-  });
-  const next = await models.Edit.findOne({
-    where: { projectId: id, undone: true },
-    order: [["id", "ASC"]],
-    transaction
-  });
-  return { id, revision: row.revision, document, undo: latest?.label ?? null, redo: next?.label ?? null };
+/** Removes what has lain in the bin for 30 days. */
+export async function emptyOldBin(now = Date.now()): Promise<number> {
+  const before = new Date(now - BIN_DAYS * 86400000);
+  return write((models, transaction) =>
+    models.Project.destroy({ where: { deletedAt: { [Op.lt]: before } }, transaction })
+  );
+}
+
+/** @throws UserFault 404 */
+export async function loadProject(id: string, transaction?: Transaction): Promise<OpenProject> {
+  const { models } = await database();
+  return openProject(models, id, transaction);
+}
+
+/** Whether there is such a project that can be worked on, without reading it. @throws UserFault 404 */
+export async function needProject(id: string, models?: Models): Promise<void> {
+  const known = models ?? (await database()).models;
+  const count = await known.Project.count({ where: { id, deletedAt: null } });
+  if (count === 0) throw new UserFault(404, "There is no such project. It may have been deleted.");
+}
+
+/** The whole of a project, for a page that opens it. */
+export async function projectState(id: string): Promise<ProjectState> {
+  const { document, revision } = await loadProject(id);
+  const [undo, redo, broken] = await Promise.all([
+    editsInState(id, "done", TOLD_EDITS),
+    editsInState(id, "undone", TOLD_EDITS),
+    brokenAmong(document)
+  ]);
+  return { id, revision, document: document.toJson(), history: { undo, redo }, broken };
+}
+
+/** Revisions that have been checked, by project. */
+const checked = new Map<string, number>();
+
+/** Reads every project that has not been checked since it was changed, and notes why one cannot be opened. Returns how many it read. */
+export async function checkProjects(signal: AbortSignal): Promise<number> {
+  const { models } = await database();
+  let count = 0;
+  for (const row of await models.Project.findAll({ where: { deletedAt: null } })) {
+    if (signal.aborted) break;
+    if (checked.get(row.id) === row.revision) continue;
+    const fault = await projectFault(row);
+    if (fault !== row.fault)
+      await write((_, transaction) => row.update({ fault }, { transaction, silent: true }));
+    checked.set(row.id, row.revision);
+    count++;
+  }
+  return count;
 }

@@ -1,11 +1,18 @@
-import { existsSync } from "node:fs";
-import type { Document } from "$lib/core/session/schema";
+import { existsSync, mkdirSync, rmSync } from "node:fs";
+import type { Transaction } from "sequelize";
+import { recordingsOf } from "$lib/core/effects/registry";
+import { resampledLength } from "$lib/core/audio/resampler";
+import type { Document } from "$lib/core/session/document";
+import type { ResolvedClip } from "$lib/core/session/lookup";
+import type { BrokenRecording } from "$lib/api/types";
 import { config } from "../config";
-import { database, write } from "../db/connection";
-import type { RecordingRow } from "../db/models";
+import { database } from "../db/connection";
+import type { Models, RecordingRow } from "../db/models";
 import { UserFault } from "../faults";
-import { conformedPath, originalPath, recordingIdOf } from "../media/paths";
+import { runTask } from "../jobs/pool";
+import { conformedIsWhole } from "../media/caches";
 import type { RecordingFiles } from "../media/fileSource";
+import { conformedPath, jobFolder, originalPath, recordingIdOf } from "../media/paths";
 
 export interface NewRecording {
   readonly hash: string;
@@ -16,12 +23,20 @@ export interface NewRecording {
   readonly kind: "import" | "render";
 }
 
-/** Notes a recording of the media store; does nothing when it is known. Returns its id. */
-export async function registerRecording(recording: NewRecording): Promise<string> {
+/** Notes a recording of the media store, whose file is known to be good. Returns its id. */
+export async function registerRecording(
+  models: Models,
+  transaction: Transaction,
+  recording: NewRecording
+): Promise<string> {
   const id = recordingIdOf(recording.hash);
-  await write((models, transaction) =>
-    models.Recording.findOrCreate({ where: { id }, defaults: { id, ...recording }, transaction })
-  );
+  const [row, made] = await models.Recording.findOrCreate({
+    where: { id },
+    defaults: { id, ...recording },
+    transaction
+  });
+  if (!made && (row.state !== "good" || row.unusedSince !== null))
+    await row.update({ state: "good", unusedSince: null }, { transaction });
   return id;
 }
 
@@ -40,17 +55,85 @@ export function fileAtRate(row: Pick<RecordingRow, "hash" | "sampleRate">, sampl
     : conformedPath(config.dataFolder, row.hash, sampleRate);
 }
 
-/** Files of all recordings that a document uses. @throws UserFault when one is missing from the store */
-export async function filesOf(document: Document): Promise<RecordingFiles> {
+const ensuring = new Map<string, Promise<void>>();
+
+/** Makes missing or damaged caches of a recording on a worker thread; one at a time for each. @throws UserFault when its file cannot be read */
+export function ensureCaches(row: RecordingRow, sampleRate: number): Promise<void> {
+  const key = `${row.hash}.${sampleRate}`;
+  let work = ensuring.get(key);
+  if (!work) {
+    work = ensureNow(row, sampleRate, key).finally(() => ensuring.delete(key));
+    ensuring.set(key, work);
+  }
+  return work;
+}
+
+async function ensureNow(row: RecordingRow, sampleRate: number, key: string): Promise<void> {
+  const scratch = jobFolder(config.dataFolder, `ensure-${key}`);
+  mkdirSync(scratch, { recursive: true });
+  try {
+    const { hash } = row;
+    const task = { kind: "ensure" as const, dataFolder: config.dataFolder, scratch, hash, sampleRate };
+    const outcome = await runTask(task, new AbortController().signal, () => undefined);
+    if ("sentence" in outcome) throw new UserFault(507, outcome.sentence);
+    if (!("result" in outcome)) throw new UserFault(410, "The audio of the recording cannot be read.");
+  } finally {
+    rmSync(scratch, { recursive: true, force: true });
+  }
+}
+
+/** Recordings that clips sound from, and those that their steps ask for. */
+export function recordingsOfClips(clips: readonly ResolvedClip[]): string[] {
+  const ids = clips.flatMap((clip) => [
+    clip.recordingId,
+    ...(clip.render ? [clip.render.recordingId] : []),
+    ...clip.steps.flatMap(recordingsOf)
+  ]);
+  return [...new Set(ids)];
+}
+
+/**
+ * Files of recordings at a rate; conformed copies that are missing or cut short are made anew.
+ * @param nameOf what a recording is called in a refusal
+ * @throws UserFault 409 naming a recording whose file is missing
+ */
+export async function filesOf(
+  ids: readonly string[],
+  sampleRate: number,
+  nameOf: (id: string) => string
+): Promise<RecordingFiles> {
   const { models } = await database();
-  const rows = await models.Recording.findAll({ where: { id: document.recordings.map((r) => r.id) } });
+  const rows = new Map(
+    (await models.Recording.findAll({ where: { id: [...ids] } })).map((row) => [row.id, row] as const)
+  );
   const files: Record<string, string> = {};
-  for (const { id, name } of document.recordings) {
-    const row = rows.find((r) => r.id === id);
-    const file = row && fileAtRate(row, document.sampleRate);
-    if (!file || !existsSync(file))
-      throw new UserFault(409, `The audio of "${name}" is missing from the data folder.`);
+  for (const id of ids) {
+    const row = rows.get(id);
+    if (!row || !existsSync(originalPath(config.dataFolder, row.hash)))
+      throw new UserFault(
+        409,
+        `The audio of "${nameOf(id)}" is missing from the data folder. Import it again.`
+      );
+    const file = fileAtRate(row, sampleRate);
+    const frames = resampledLength(Number(row.frames), row.sampleRate, sampleRate);
+    if (row.sampleRate !== sampleRate && !conformedIsWhole(file, frames, sampleRate))
+      await ensureCaches(row, sampleRate);
     files[id] = file;
   }
   return files;
+}
+
+/** Name of a recording in a document, for a refusal. */
+export function recordingName(document: Document, id: string): string {
+  return document.get("recordings", id)?.name ?? "a recording that a step asks for";
+}
+
+/** Recordings of a document whose file is damaged or missing. */
+export async function brokenAmong(document: Document): Promise<BrokenRecording[]> {
+  const { models } = await database();
+  const states = ["damaged", "missing"] as const;
+  const rows = await models.Recording.findAll({ where: { state: [...states] } });
+  return rows
+    .filter((row) => document.get("recordings", row.id) !== undefined)
+    .map((row) => ({ id: row.id, state: row.state as "damaged" | "missing" }));
 }

@@ -1,9 +1,12 @@
-import { readdirSync, statSync, type Dirent } from "node:fs";
+// How much room there is for Wring's data, and who has been promised some of it.
+import { mkdirSync, readdirSync, statfsSync, statSync, type Dirent } from "node:fs";
 import path from "node:path";
 import { config } from "../config";
 import { UserFault } from "../faults";
+import { bytesText } from "../units";
 
-function bytesBelow(folder: string): number {
+/** Bytes of all files in a folder and below; 0 when it is not there. */
+export function bytesBelow(folder: string): number {
   let entries: Dirent[];
   try {
     entries = readdirSync(folder, { withFileTypes: true });
@@ -13,20 +16,57 @@ function bytesBelow(folder: string): number {
   }
   let sum = 0;
   for (const entry of entries) {
-    const full = path.join(entry.parentPath ?? folder, entry.name);
+    const full = path.join(folder, entry.name);
     if (entry.isDirectory()) sum += bytesBelow(full);
     else sum += statSync(full, { throwIfNoEntry: false })?.size ?? 0;
   }
   return sum;
 }
 
-/** Refuses work that would push the data folder over its limit. what: "\"x.wav\" was not imported", "The export was not made". @throws UserFault */
-export function needRoom(bytes: number, what: string): void {
-  if (config.maxBytes === Infinity) return;
-  const free = config.maxBytes - bytesBelow(config.dataFolder);
-  if (bytes > free)
+interface Promised {
+  readonly bytes: number;
+  /** What of it has been written by now. */
+  spent(): number;
+}
+
+const promised = new Set<Promised>();
+
+function outstanding(): number {
+  let sum = 0;
+  for (const { bytes, spent } of promised) sum += Math.max(0, bytes - spent());
+  return sum;
+}
+
+/** Bytes that may still be promised: of the limit, and of the disk. */
+function free(): { readonly bytes: number; readonly of: string } {
+  mkdirSync(config.dataFolder, { recursive: true });
+  const { bavail, bsize } = statfsSync(config.dataFolder);
+  const disk = bavail * bsize - outstanding();
+  const limit = config.maxBytes - bytesBelow(config.dataFolder) - outstanding();
+  return limit < disk ? { bytes: limit, of: "the space for Wring's data" } : { bytes: disk, of: "the disk" };
+}
+
+/**
+ * Promises room for work that is about to write. Give it back when the work has ended, however it ended.
+ * @param what that was not done: "\"x.wav\" was not imported", "The export was not made"
+ * @param spent bytes of it that have been written by now
+ * @throws UserFault 507 when there is not so much
+ */
+export function reserve(bytes: number, what: string, spent: () => number = () => 0): () => void {
+  const room = free();
+  if (bytes > room.bytes)
     throw new UserFault(
       507,
-      `${what}: it needs ${(bytes / 1e6).toFixed(1)} MB, but only ${Math.max(0, free / 1e6).toFixed(1)} MB of the space for Wring's data is left.`
+      `${what}: it needs ${bytesText(bytes)}, but only ${bytesText(Math.max(0, room.bytes))} of ${room.of} is left.`
     );
+  const promise = { bytes, spent };
+  promised.add(promise);
+  return () => promised.delete(promise);
+}
+
+/** Room that was promised before a restart: it counts whether there is as much or not. */
+export function reserveAgain(bytes: number, spent: () => number): () => void {
+  const promise = { bytes, spent };
+  promised.add(promise);
+  return () => promised.delete(promise);
 }

@@ -41,7 +41,12 @@
   >
     <Redo size={16} />Redo
   </button>
-  <span class="saved soft" role="status">{session.unsaved > 0 ? "saving…" : "saved"}</span>
+  <span
+    class="saved"
+    class:soft={session.hindrance === null}
+    class:warn={session.hindrance !== null}
+    role="status">{session.saving}</span
+  >
   <button class="plain bare" onclick={() => (editor.dialog = "actions")} title="Find any action (Ctrl K)">
     <SearchLocate size={16} />Find
   </button>
@@ -84,6 +89,11 @@
 
   .gap {
     flex: 1;
+  }
+
+  .warn {
+    color: var(--w-madder);
+    font-weight: 600;
   }
 
   .saved {

@@ -1,8 +1,12 @@
 // Everything that can be done, by name: the field of actions, the keys and the buttons use the same list.
-import { newClip, newTrack, programmeEnd } from "$lib/core/session/document";
+import { nextOrder, programmeEnd, tracksInOrder } from "$lib/core/session/lookup";
+import { newChain, newClip, newStep, newTrack } from "$lib/core/session/make";
+import { resampledLength } from "$lib/core/audio/resampler";
 import type { FadeCurve } from "$lib/core/audio/fadeCurve";
 import type { Recording, RecipeStep, Step } from "$lib/core/session/schema";
-import { defaultParams, type EffectDescription, type Params } from "$lib/core/effects/description";
+import { defaultParams, type EffectDescription } from "$lib/core/effects/description";
+import { recordingsOf } from "$lib/core/effects/registry";
+import type { PresetView } from "$lib/api/types";
 import type { Editor } from "./editor.svelte";
 
 /** A fresh id for a part of a document. */
@@ -10,50 +14,74 @@ export function newId(): string {
   return crypto.randomUUID();
 }
 
-export function newStep(effect: EffectDescription, params: Params = {}): Step {
-  return { id: newId(), effect: effect.id, on: true, params: { ...defaultParams(effect), ...params } };
-}
-
 /** Steps of a preset with fresh ids. */
 export function freshSteps(recipe: readonly RecipeStep[]): Step[] {
-  return recipe.map((step) => ({
-    id: newId(),
-    effect: step.effect,
-    on: step.on,
-    params: { ...step.params }
-  }));
+  return recipe.map((step) => ({ ...step, params: { ...step.params }, id: newId() }));
 }
 
 /** Adds a recording as a clip: to a track at a position, else to the selected clip's track, or the first, at the playhead. */
 export function addClip(editor: Editor, recording: Recording, trackId?: string, start?: number): void {
   const { session, selection, transport } = editor;
-  const track = trackId ?? selection.found?.track.id ?? session.document.tracks[0]?.id;
-  const clip = newClip(newId(), recording, Math.round(start ?? transport.position));
-  if (track) {
-    if (session.run({ type: "clip.add", trackId: track, clip })) selection.choose(clip.id);
-    return;
-  }
-  const fresh = newTrack(newId(), "Track 1");
-  session.run({
-    type: "compound",
-    name: `add ${clip.name}`,
-    commands: [
-      { type: "track.add", trackId: fresh.id, name: fresh.name },
-      { type: "clip.add", trackId: fresh.id, clip }
-    ]
-  });
+  const known = trackId ?? selection.found?.track.id ?? tracksInOrder(session.document)[0]?.id;
+  const fresh = known === undefined ? newTrack(newId(), "Track 1", 1) : undefined;
+  const track = known ?? fresh?.id ?? "";
+  const clip = newClip(newId(), track, recording, Math.round(start ?? transport.position));
+  const add = { type: "clip.add" as const, clip, chain: null };
+  const made = fresh
+    ? session.run({
+        type: "compound",
+        name: `add ${clip.name}`,
+        commands: [{ type: "track.add", track: fresh }, add]
+      })
+    : session.run(add);
+  if (made) selection.choose(clip.id);
+}
+
+/** Applies a preset to the selected clip; the recordings that it needs come along. */
+export function applyPreset(editor: Editor, preset: PresetView): void {
+  const { session, selection } = editor;
+  const { clip } = selection;
+  if (!clip) return;
+  const replace = {
+    type: "chain.replace" as const,
+    owner: { table: "clips" as const, id: clip.id },
+    chainId: newId(),
+    steps: freshSteps(preset.steps),
+    source: preset.name
+  };
+  const wanted = new Set(preset.steps.flatMap(recordingsOf));
+  const missing = preset.recordings.filter(
+    (r) => wanted.has(r.id) && !session.document.get("recordings", r.id)
+  );
+  const made =
+    missing.length === 0
+      ? session.run(replace)
+      : session.run({
+          type: "compound",
+          name: `apply ${preset.name} to ${clip.name}`,
+          commands: [
+            ...missing.map((r) => {
+              const frames = resampledLength(r.frames, r.sampleRate, editor.sampleRate);
+              return { type: "recording.add" as const, recording: { ...r, frames } };
+            }),
+            replace
+          ]
+        });
+  if (made) selection.stepId = selection.clip?.steps[0]?.id ?? null;
 }
 
 export function addTrack(editor: Editor): void {
-  const name = `Track ${editor.session.document.tracks.length + 1}`;
-  editor.session.run({ type: "track.add", trackId: newId(), name });
+  const { session } = editor;
+  const name = `Track ${session.document.size("tracks") + 1}`;
+  session.run({ type: "track.add", track: newTrack(newId(), name, nextOrder(session.document)) });
 }
 
 export function addStep(editor: Editor, effect: EffectDescription): void {
   const { clip } = editor.selection;
   if (!clip) return;
-  const step = newStep(effect);
-  if (editor.session.run({ type: "step.add", clipId: clip.id, step, index: clip.steps.length }))
+  const step = newStep(newId(), effect.id, defaultParams(effect));
+  const owner = { table: "clips" as const, id: clip.id };
+  if (editor.session.run({ type: "step.add", owner, chainId: newId(), step, before: null }))
     editor.selection.stepId = step.id;
 }
 
@@ -65,7 +93,7 @@ export function setFade(editor: Editor, edge: "in" | "out", length: number, curv
       type: "clip.fade",
       clipIds: [...clipIds],
       edge,
-      fade: { length: Math.max(0, Math.round(length)), curve }
+      fade: { length: Math.max(0, Math.round(length)), shape: { curve } }
     });
 }
 
@@ -77,6 +105,7 @@ function splitAtPlayhead(editor: Editor): void {
     clipId: clip.id,
     at: editor.transport.position,
     newId: newId(),
+    chainId: newId(),
     stepIds: clip.steps.map(() => newId())
   });
 }
@@ -84,15 +113,13 @@ function splitAtPlayhead(editor: Editor): void {
 function duplicate(editor: Editor): void {
   const found = editor.selection.found;
   if (!found) return;
-  const { clip, track } = found;
-  const copy = {
-    ...clip,
-    id: newId(),
-    start: clip.start + clip.length,
-    steps: clip.steps.map((s) => ({ ...s, id: newId(), params: { ...s.params } }))
-  };
-  if (editor.session.run({ type: "clip.add", trackId: track.id, clip: copy }))
-    editor.selection.choose(copy.id);
+  const { session, selection } = editor;
+  const { steps } = found.clip;
+  const clip = session.document.get("clips", found.clip.id);
+  if (!clip) return;
+  const chain = steps.length > 0 ? newChain(newId(), freshSteps(steps)) : null;
+  const copy = { ...clip, id: newId(), start: clip.start + clip.length, chain: chain?.id ?? null };
+  if (session.run({ type: "clip.add", clip: copy, chain })) selection.choose(copy.id);
 }
 
 function removeSelected(editor: Editor): void {
@@ -218,7 +245,13 @@ export const actions: readonly Action[] = [
     enabled: treated,
     run: (e) =>
       e.selection.clip &&
-      e.session.run({ type: "chain.replace", clipId: e.selection.clip.id, steps: [], source: "" })
+      e.session.run({
+        type: "chain.replace",
+        owner: { table: "clips", id: e.selection.clip.id },
+        chainId: newId(),
+        steps: [],
+        source: ""
+      })
   },
   { id: "split", name: "Split the clip at the playhead", keys: "x", enabled: withClip, run: splitAtPlayhead },
   { id: "duplicate", name: "Duplicate the clip", keys: "d", enabled: withClip, run: duplicate },

@@ -1,7 +1,7 @@
 // Levels after every step of the clip on the bench, and its waveforms before and after.
 import type { Measurement } from "$lib/core/measure/meter";
 import type { StageLevels } from "$lib/core/render/clipAnalysis";
-import type { Clip } from "$lib/core/session/schema";
+import type { ResolvedClip } from "$lib/core/session/lookup";
 import AnalysisWorker from "$lib/playback/analysis.worker?worker";
 import type { FromAnalysis, ToAnalysis } from "$lib/playback/protocol";
 import { notices } from "../shared/notices.svelte";
@@ -27,8 +27,8 @@ export class Analysis {
   }
 
   /** Measures a clip unless that has been done; the newest wish counts. */
-  want(clip: Clip | undefined): void {
-    const key = clip ? JSON.stringify({ ...clip, start: 0, name: "", render: null }) : "";
+  want(clip: ResolvedClip | undefined): void {
+    const key = clip ? JSON.stringify({ ...clip, start: 0, name: "", track: "", render: null }) : "";
     if (key === this.#key) return;
     this.#key = key;
     if (clip?.id !== this.clipId) this.#forget(clip?.id ?? null);

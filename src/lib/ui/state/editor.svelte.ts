@@ -1,7 +1,7 @@
 // Everything that the parts of the edit screen share, handed down as one context.
 import { getContext, setContext } from "svelte";
 import type { ProjectState } from "$lib/api/types";
-import { programmeEnd } from "$lib/core/session/document";
+import { programmeEnd } from "$lib/core/session/lookup";
 import { Waveforms } from "$lib/playback/waveforms";
 import { Analysis } from "./analysis.svelte";
 import { Jobs } from "./jobs.svelte";
@@ -30,10 +30,10 @@ export class Editor {
   constructor(state: ProjectState) {
     this.session = new Session(state);
     this.selection = new Selection(this.session);
-    this.analysis = new Analysis(state.document.sampleRate);
+    this.analysis = new Analysis(this.session.document.sampleRate);
     this.transport = new Transport(this.session, this.selection, this.analysis);
     this.jobs = new Jobs(this.session);
-    this.waveforms = new Waveforms(state.document.sampleRate, () => this.drawn++);
+    this.waveforms = new Waveforms(this.session.document.sampleRate, () => this.drawn++);
     void this.presets.load();
   }
 
@@ -48,6 +48,7 @@ export class Editor {
   }
 
   close(): void {
+    this.session.close();
     this.transport.close();
     this.analysis.close();
     this.jobs.close();

@@ -1,14 +1,12 @@
 // Work that takes longer: uploads and the server's jobs, with progress and cancel; and the server's news of the project.
-import { Upload, type DetailedError } from "tus-js-client";
-import type { ExportView, JobView, MeasureView, NewJob } from "$lib/api/types";
+import type { ExportView, JobsView, JobView, MeasureView, NewJob } from "$lib/api/jobs";
+import type { ProjectNews } from "$lib/api/types";
 import { api } from "../shared/api";
 import { notices } from "../shared/notices.svelte";
 import type { Session } from "./session.svelte";
+import { Uploads } from "./uploads.svelte";
 
-const CHUNK_BYTES = 16 << 20;
-
-type News =
-  { readonly type: "document"; readonly revision: number } | { readonly type: "job"; readonly job: JobView };
+type News = ProjectNews | { readonly type: "job"; readonly job: JobView };
 
 export interface Work {
   readonly id: string;
@@ -17,27 +15,46 @@ export interface Work {
   readonly cancel: () => void;
 }
 
+/** How a measurement ended. */
+export type Measured =
+  | { readonly jobId: string; readonly result: MeasureView }
+  | { readonly jobId: string; readonly fault: string };
+
 export class Jobs {
-  #uploads = $state.raw<readonly Work[]>([]);
+  readonly #uploads: Uploads;
   #jobs = $state.raw<readonly JobView[]>([]);
-  /** Finished measurements by clip, newest kept. */
-  measured = $state.raw<{ readonly jobId: string; readonly result: MeasureView } | null>(null);
+  /** The measurement that ended last. */
+  measured = $state.raw<Measured | null>(null);
   readonly #events: EventSource;
+  /** Jobs whose end has been told. */
+  readonly #told = new Set<string>();
 
   constructor(private readonly session: Session) {
+    this.#uploads = new Uploads(session.projectId);
+    void this.#uploads.resume();
     this.#events = new EventSource(`/api/projects/${session.projectId}/events`);
     this.#events.onmessage = ({ data }) => this.#hear(JSON.parse(data as string) as News);
     // After a lost connection the state may have moved on without us.
     this.#events.onopen = () => void this.#catchUp();
   }
 
+  get #sinceKey(): string {
+    return `wring.jobs.${this.session.projectId}`;
+  }
+
+  /** Hears of what ended while no one listened: since this browser last asked. */
   async #catchUp(): Promise<void> {
     try {
-      this.#jobs = await api.get<JobView[]>(`/api/projects/${this.session.projectId}/jobs`);
-      const state = await api.get<{ revision: number }>(`/api/projects/${this.session.projectId}`);
-      this.session.heardOf(state.revision);
+      const since = localStorage.getItem(this.#sinceKey);
+      const query = since === null ? "" : `?since=${encodeURIComponent(since)}`;
+      const view = await api.get<JobsView>(`/api/projects/${this.session.projectId}/jobs${query}`);
+      this.#jobs = view.open;
+      for (const job of view.ended) this.#ended(job);
+      localStorage.setItem(this.#sinceKey, view.until);
+      await this.session.catchUp();
     } catch (error) {
-      notices.fault(error);
+      // Without a server there is nothing to catch up with: the header says so.
+      if (!(error instanceof Error && "status" in error && error.status === 0)) notices.fault(error);
     }
   }
 
@@ -50,29 +67,53 @@ export class Jobs {
       cancel: () =>
         void api.post(`/api/jobs/${job.id}/cancel`).catch((error: unknown) => notices.fault(error))
     }));
-    return [...this.#uploads, ...jobs];
+    return [...this.#uploads.list, ...jobs];
   }
 
-  #hear(event: News): void {
-    if (event.type === "document") {
-      this.session.heardOf(event.revision);
+  #hear(news: News): void {
+    if (news.type === "entries")
+      this.session.receive(news.entries).catch((error: unknown) => notices.fault(error));
+    else if (news.type === "recording") this.session.heardOfRecording(news);
+    else this.#heardOfJob(news.job);
+  }
+
+  #heardOfJob(job: JobView): void {
+    const others = this.#jobs.filter((j) => j.id !== job.id);
+    if (job.endedAt === null) {
+      if (!this.#told.has(job.id)) this.#jobs = [...others, job];
       return;
     }
-    const { job } = event;
-    const others = this.#jobs.filter((j) => j.id !== job.id);
-    const open = job.state === "queued" || job.state === "running";
-    this.#jobs = open ? [...others, job] : others;
-    if (job.state === "failed" && job.error) notices.fault(job.error);
+    this.#jobs = others;
+    this.#ended(job);
+  }
+
+  #ended(job: JobView): void {
+    if (this.#told.has(job.id)) return;
+    this.#told.add(job.id);
+    if (job.kind === "measure") this.#measured(job);
+    else if (job.state === "failed" && job.error) notices.fault(job.error);
     if (job.state === "cancelled") notices.news(`${job.title}: cancelled, nothing was changed.`);
     if (job.state === "done") this.#done(job);
   }
 
+  #measured(job: JobView): void {
+    if (job.state === "done") this.measured = { jobId: job.id, result: job.result as MeasureView };
+    else
+      this.measured = {
+        jobId: job.id,
+        fault: job.error ?? "The measurement was cancelled, so there are no levels."
+      };
+  }
+
   #done(job: JobView): void {
-    if (job.kind === "measure") this.measured = { jobId: job.id, result: job.result as MeasureView };
     if (job.kind === "render")
       notices.news(`${job.title}: done. The chain stays; restore takes the render away again.`);
+    if (job.kind === "import") {
+      const { repaired } = job.result as { repaired: string | null };
+      if (repaired !== null) notices.news(`"${repaired}" is whole again: its damaged file was replaced.`);
+    }
     if (job.kind === "export") {
-      const { fileName, bytes, measurement } = job.result as ExportView;
+      const { fileName, bytes, measurement, broken } = job.result as ExportView;
       const loudness =
         measurement.integratedLufs === null ? "silent" : `${measurement.integratedLufs.toFixed(1)} LUFS`;
       const peak = measurement.truePeakDbtp === null ? "" : `, ${measurement.truePeakDbtp.toFixed(1)} dBTP`;
@@ -80,6 +121,10 @@ export class Jobs {
         href: `/api/jobs/${job.id}/file`,
         label: "Save the file"
       });
+      if (broken && broken.length > 0)
+        notices.fault(
+          `The export holds sound of damaged recordings: ${broken.map((name) => `"${name}"`).join(", ")}. Import their files again.`
+        );
     }
   }
 
@@ -88,8 +133,9 @@ export class Jobs {
     await this.session.settled();
     try {
       const job = await api.post<JobView>(`/api/projects/${this.session.projectId}/jobs`, order);
-      if (!this.#jobs.some((j) => j.id === job.id)) this.#jobs = [...this.#jobs, job];
-      await this.#refresh(job.id);
+      this.#heardOfJob(job);
+      // A short job may have ended before its first event could be heard here.
+      this.#heardOfJob(await api.get<JobView>(`/api/jobs/${job.id}`));
       return job.id;
     } catch (error) {
       notices.fault(error);
@@ -97,48 +143,9 @@ export class Jobs {
     }
   }
 
-  // A short job may have ended before its first event could be heard here.
-  async #refresh(id: string): Promise<void> {
-    const job = await api.get<JobView>(`/api/jobs/${id}`);
-    const known = this.#jobs.some((j) => j.id === id);
-    if (known && job.state !== "queued" && job.state !== "running")
-      this.#jobs = this.#jobs.filter((j) => j.id !== id);
-  }
-
-  /** Uploads files one after the other side by side; each becomes a recording. */
+  /** Uploads files side by side; each becomes a recording. */
   importFiles(files: Iterable<File>): void {
-    for (const file of files) this.#upload(file);
-  }
-
-  #upload(file: File): void {
-    const id = crypto.randomUUID();
-    const set = (progress: number | null) => {
-      const others = this.#uploads.filter((u) => u.id !== id);
-      this.#uploads =
-        progress === null ? others : [...others, { id, title: `Upload ${file.name}`, progress, cancel }];
-    };
-    const upload = new Upload(file, {
-      endpoint: "/api/uploads",
-      chunkSize: CHUNK_BYTES,
-      retryDelays: [0, 500, 2000],
-      storeFingerprintForResuming: false,
-      metadata: { filename: file.name, projectId: this.session.projectId },
-      onShouldRetry: (error) => (error as DetailedError).originalResponse === null,
-      onProgress: (sent, total) => set(total > 0 ? sent / total : 0),
-      onSuccess: () => set(null),
-      onError: (error) => {
-        set(null);
-        const sentence = (error as DetailedError).originalResponse?.getBody();
-        notices.fault(sentence ? sentence : `"${file.name}" was not imported: the upload was interrupted.`);
-      }
-    });
-    const cancel = () => {
-      void upload.abort(true).catch(() => undefined);
-      set(null);
-      notices.news(`Upload ${file.name}: cancelled, nothing was kept.`);
-    };
-    set(0);
-    upload.start();
+    for (const file of files) void this.#uploads.add(file);
   }
 
   close(): void {

@@ -1,7 +1,7 @@
 import { StereoBlock, BLOCK } from "$lib/core/audio/block";
 import { NoiseLearner, profileToText } from "$lib/core/effects/noiseProfile";
 import { ClipStream, framesNeeded } from "$lib/core/render/clipStream";
-import type { Clip } from "$lib/core/session/schema";
+import type { ResolvedClip } from "$lib/core/session/lookup";
 import { ChunkStore } from "$lib/playback/chunkStore";
 
 /** Longest stretch that is learnt from, seconds. */
@@ -13,7 +13,7 @@ const MOST_SECONDS = 20;
  * @throws when the part holds no noise, or its sound cannot be had
  */
 export async function learnNoise(
-  clip: Clip,
+  clip: ResolvedClip,
   stepId: string,
   from: number,
   to: number,
@@ -23,7 +23,7 @@ export async function learnNoise(
     0,
     clip.steps.findIndex((s) => s.id === stepId)
   );
-  const bare: Clip = { ...clip, steps: before, render: null, gainDb: 0 };
+  const bare: ResolvedClip = { ...clip, steps: before, render: null, gainDb: 0 };
   const end = Math.min(to, from + MOST_SECONDS * sampleRate);
   const store = new ChunkStore(sampleRate);
   await store.prepare([bare], () => true);

@@ -1,5 +1,5 @@
 import type { PresetView } from "$lib/api/types";
-import type { Step } from "$lib/core/session/schema";
+import type { Recording, Step } from "$lib/core/session/schema";
 import { api } from "../shared/api";
 import { notices } from "../shared/notices.svelte";
 
@@ -16,9 +16,14 @@ export class Presets {
   }
 
   /** Saves a chain. Returns the refusal's sentence, undefined when it is saved. */
-  async save(name: string, notes: string, steps: readonly Step[]): Promise<string | undefined> {
+  async save(
+    name: string,
+    notes: string,
+    steps: readonly Step[],
+    recordings: readonly Recording[]
+  ): Promise<string | undefined> {
     try {
-      await api.post("/api/presets", { name, notes, steps });
+      await api.post("/api/presets", { name, notes, steps, recordings });
       notices.news(`Preset "${name}" is saved.`);
     } catch (error) {
       return (error as Error).message;

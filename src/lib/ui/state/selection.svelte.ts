@@ -1,5 +1,5 @@
-import { findClip } from "$lib/core/session/document";
-import type { Clip, Track } from "$lib/core/session/schema";
+import { findClip, type ResolvedClip } from "$lib/core/session/lookup";
+import type { Track } from "$lib/core/session/schema";
 import type { Session } from "./session.svelte";
 
 /** What is selected: clips, a step of the first of them, a range of time. */
@@ -12,7 +12,7 @@ export class Selection {
   constructor(private readonly session: Session) {}
 
   /** The clip on the bench: the first selected one that is still there. */
-  get found(): { clip: Clip; track: Track } | undefined {
+  get found(): { clip: ResolvedClip; track: Track } | undefined {
     for (const id of this.clipIds) {
       const found = findClip(this.session.shown, id);
       if (found) return found;
@@ -20,7 +20,7 @@ export class Selection {
     return undefined;
   }
 
-  get clip(): Clip | undefined {
+  get clip(): ResolvedClip | undefined {
     return this.found?.clip;
   }
 

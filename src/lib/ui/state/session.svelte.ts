@@ -1,30 +1,82 @@
-// The open project: its document, what is sent to the server, and undo.
-import { applyCommand, type Command } from "$lib/core/session/apply";
-import { CommandRefused } from "$lib/core/session/commands/command";
-import type { Document } from "$lib/core/session/schema";
-import type { ProjectState } from "$lib/api/types";
-import { api, Refused } from "../shared/api";
+// The open project: its document, what is on its way to the server, and undo.
+import { applyCommand, type Command } from "$lib/core/session/commands";
+import { Document } from "$lib/core/session/document";
+import type { History, HistoryItem } from "$lib/core/session/history";
+import { CommandRefused } from "$lib/core/session/refused";
+import { Replica, type Entry, type Outgoing } from "$lib/core/session/replica";
+import type { BrokenRecording, EditsAnswer, EditsRequest, ProjectState } from "$lib/api/types";
+import { api } from "../shared/api";
 import { notices } from "../shared/notices.svelte";
+import { Sender, type Hindrance } from "./sender";
+
+/** A step through the history that someone else made: the user is asked first. */
+export interface Question {
+  readonly item: HistoryItem;
+  readonly direction: "undo" | "redo";
+}
+
+/** What a session asks the server for. */
+export interface SessionServer {
+  edit(request: EditsRequest): Promise<EditsAnswer>;
+  entries(after: number): Promise<Entry[]>;
+  state(): Promise<ProjectState>;
+}
+
+function serverOf(projectId: string): SessionServer {
+  const base = `/api/projects/${projectId}`;
+  return {
+    edit: (request) => api.post<EditsAnswer>(`${base}/edits`, request),
+    entries: (after) => api.get<Entry[]>(`${base}/edits?after=${after}`),
+    state: () => api.get<ProjectState>(base)
+  };
+}
 
 export class Session {
   readonly projectId: string;
+  /** This page, among those that work on the project. */
+  readonly page: string = crypto.randomUUID();
   /** What all edits so far make of the document. */
-  document = $state.raw<Document>() as Document;
+  document = $state.raw() as Document;
   /** What is shown and heard while a control is being dragged: the document with the unfinished change. */
   #draft = $state.raw<Document | null>(null);
-  undoName = $state<string | null>(null);
-  redoName = $state<string | null>(null);
+  history = $state.raw<History>({ undo: [], redo: [] });
   /** Edits that the server has not confirmed yet. */
   unsaved = $state(0);
-  #revision: number;
-  #tail: Promise<void> = Promise.resolve();
+  hindrance = $state<Hindrance>(null);
+  question = $state.raw<Question | null>(null);
+  /** Recordings whose file is damaged or missing. */
+  broken = $state.raw<ReadonlyMap<string, "damaged" | "missing">>(new Map());
+  readonly #replica: Replica;
+  readonly #sender: Sender;
+  readonly #server: SessionServer;
+  /** Edits that were made before this page was opened: their names are known to who opened it. */
+  readonly #older: ReadonlySet<string>;
 
-  constructor(state: ProjectState) {
-    this.projectId = state.id;
-    this.#revision = state.revision;
-    this.document = state.document;
-    this.undoName = state.undo;
-    this.redoName = state.redo;
+  constructor(
+    { id, revision, document, history, broken }: ProjectState,
+    server = serverOf(id),
+    wait = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms))
+  ) {
+    this.projectId = id;
+    this.#server = server;
+    this.#replica = new Replica({ revision, document: Document.fromJson(document), history }, this.page);
+    this.#older = new Set([...history.undo, ...history.redo].map((item) => item.editId));
+    this.broken = new Map(broken.map((r) => [r.id, r.state]));
+    this.#sender = new Sender({
+      waiting: () => this.#replica.outbox,
+      post: (edits) => server.edit({ page: this.page, known: this.#replica.revision, edits: [...edits] }),
+      onanswer: (answer) => this.#answered(answer),
+      onrefused: (sent, sentence) => this.#refused(sent, sentence),
+      onhindrance: (hindrance) => (this.hindrance = hindrance),
+      wait
+    });
+    this.#show();
+  }
+
+  #show(): void {
+    this.document = this.#replica.shown;
+    this.history = this.#replica.history;
+    this.unsaved = this.#replica.outbox.length;
   }
 
   /** The document as it is shown and heard now. */
@@ -34,6 +86,25 @@ export class Session {
 
   get dragging(): boolean {
     return this.#draft !== null;
+  }
+
+  get revision(): number {
+    return this.#replica.revision;
+  }
+
+  get undoName(): string | null {
+    return this.history.undo.at(-1)?.label ?? null;
+  }
+
+  get redoName(): string | null {
+    return this.history.redo.at(-1)?.label ?? null;
+  }
+
+  /** How it stands with saving, in the words of the header. */
+  get saving(): string {
+    if (this.unsaved === 0) return "saved";
+    const changes = `${this.unsaved} change${this.unsaved === 1 ? "" : "s"}`;
+    return this.hindrance === null ? `saving ${changes}` : `${changes} not saved yet: ${this.hindrance}`;
   }
 
   /** Shows and plays a change without making it. */
@@ -53,70 +124,105 @@ export class Session {
   run(command: Command): boolean {
     this.#draft = null;
     try {
-      const applied = applyCommand(this.document, command);
-      if (applied.patches.length === 0) return true;
-      this.document = applied.document;
-      this.undoName = applied.label;
-      this.redoName = null;
+      if (this.#replica.make(crypto.randomUUID(), command)) this.#send();
     } catch (error) {
       if (!(error instanceof CommandRefused)) throw error;
       notices.fault(error);
       return false;
     }
-    this.#queue(() => this.#send("edits", { revision: this.#revision, command }));
     return true;
   }
 
   undo(): void {
-    if (this.undoName)
-      this.#queue(() => this.#send("history", { revision: this.#revision, direction: "undo" }));
+    this.#step("undo");
   }
 
   redo(): void {
-    if (this.redoName)
-      this.#queue(() => this.#send("history", { revision: this.#revision, direction: "redo" }));
+    this.#step("redo");
   }
 
-  #queue(work: () => Promise<void>): void {
-    this.unsaved++;
-    this.#tail = this.#tail.then(work).finally(() => this.unsaved--);
+  /** A step through the history; asks first when it is someone else's, made while this page was open. */
+  #step(direction: "undo" | "redo"): void {
+    const item = this.history[direction].at(-1);
+    if (!item) return;
+    const own = item.job === null && item.page === this.page;
+    if (!own && !this.#older.has(item.editId)) this.question = { item, direction };
+    else this.#take(direction);
+  }
+
+  /** The user's answer to the question. */
+  answer(yes: boolean): void {
+    const { question } = this;
+    this.question = null;
+    if (!yes || !question) return;
+    // What was asked about is what is taken, or nothing is.
+    if (this.history[question.direction].at(-1)?.editId === question.item.editId)
+      this.#take(question.direction);
+  }
+
+  #take(direction: "undo" | "redo"): void {
+    this.#draft = null;
+    if (this.#replica.step(crypto.randomUUID(), direction)) this.#send();
+  }
+
+  #send(): void {
+    this.#show();
+    this.#sender.wake().catch((error: unknown) => notices.fault(error));
   }
 
   /** Waits until everything so far is on the server. */
   settled(): Promise<void> {
-    return this.#tail;
+    return this.#sender.wake();
   }
 
-  async #send(where: "edits" | "history", body: unknown): Promise<void> {
-    try {
-      const state = await api.post<ProjectState>(`/api/projects/${this.projectId}/${where}`, body);
-      this.#revision = state.revision;
-      // Later edits that are still on their way stand on this one; only the last answer is the newest state.
-      if (this.unsaved === 1) this.#take(state);
-    } catch (error) {
+  async #answered(answer: EditsAnswer): Promise<void> {
+    for (const { editId, error } of answer.refused) {
+      this.#replica.refuse(editId);
       notices.fault(error);
-      if (error instanceof Refused && error.status !== 0) await this.reload();
     }
+    await this.receive(answer.entries);
   }
 
-  #take(state: ProjectState): void {
-    this.#revision = state.revision;
-    this.document = state.document;
-    this.undoName = state.undo;
-    this.redoName = state.redo;
+  #refused(sent: readonly Outgoing[], sentence: string): void {
+    for (const { editId } of sent) this.#replica.refuse(editId);
+    notices.fault(sentence);
+    this.#show();
   }
 
-  /** Shows the server's true state. */
-  async reload(): Promise<void> {
-    this.#take(await api.get<ProjectState>(`/api/projects/${this.projectId}`));
+  /** Takes in what the server has accepted, from whomever. */
+  async receive(entries: readonly Entry[]): Promise<void> {
+    try {
+      this.#replica.take(entries);
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+      await this.catchUp();
+      return;
+    }
+    this.#show();
   }
 
-  /** The server has a newer revision: from a finished job or another window. */
-  heardOf(revision: number): void {
-    if (revision <= this.#revision) return;
-    // Behind our own edits, which may be what the news is about; not one of them, so it is not counted as unsaved.
-    this.#tail = this.#tail.then(async () => {
-      if (revision > this.#revision) await this.reload().catch((error: unknown) => notices.fault(error));
-    });
+  /** Asks for what was accepted meanwhile: after a lost connection. */
+  async catchUp(): Promise<void> {
+    const entries = await this.#server.entries(this.#replica.revision);
+    const [first] = entries;
+    if (first && first.revision > this.#replica.revision + 1) {
+      // Too far back: the server no longer has all that lies between.
+      const { revision, document, history } = await this.#server.state();
+      this.#replica.reset({ revision, document: Document.fromJson(document), history });
+    } else this.#replica.take(entries);
+    this.#show();
+    if (this.unsaved > 0) this.#send();
+  }
+
+  /** The file of a recording was checked. */
+  heardOfRecording({ id, state }: { id: string; state: BrokenRecording["state"] | "good" }): void {
+    const next = new Map(this.broken);
+    if (state === "good") next.delete(id);
+    else next.set(id, state);
+    this.broken = next;
+  }
+
+  close(): void {
+    this.#sender.close();
   }
 }

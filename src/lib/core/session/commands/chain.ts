@@ -1,105 +1,153 @@
 import { z } from "zod";
 import { findEffect } from "../../effects/registry";
-import { renderMatches, recipeOf } from "../clipState";
-import { recordingSchema, renderSchema, stepSchema } from "../schema";
-import { CommandRefused, kind } from "./command";
-import { clipsNamed, needClip, needNew, needStep } from "./lookup";
+import { renderMatches } from "../clipState";
+import { alike } from "../equal";
+import { recipeOf } from "../clipState";
+import { CommandRefused } from "../refused";
+import {
+  idSchema,
+  MAX_STEPS,
+  recordingSchema,
+  renderSchema,
+  spanSchema,
+  stepSchema,
+  type Step
+} from "../schema";
+import { kind } from "./command";
+import { chainOf, clipsNamed, need, needClip, needStep, ownerSchema, setSteps } from "./lookup";
 
-const id = z.string();
-const MAX_STEPS = 64;
+const id = idSchema;
 
 function effectName(effect: string): string {
   return findEffect(effect)?.name ?? effect;
 }
 
+/** Steps with one put in before another; at the end when that is not among them. */
+function inserted(steps: readonly Step[], step: Step, before: string | null): Step[] {
+  const index = steps.findIndex((s) => s.id === before);
+  return index < 0 ? [...steps, step] : [...steps.slice(0, index), step, ...steps.slice(index)];
+}
+
 export const stepAdd = kind({
   schema: z.object({
     type: z.literal("step.add"),
-    clipId: id,
+    owner: ownerSchema,
+    /** Id of the chain if the owner has none yet. */
+    chainId: id,
     step: stepSchema,
-    index: z.number().int().min(0)
+    /** The step that it comes before; null: it comes last. */
+    before: id.nullable()
   }),
-  label: (c, doc) => `add ${effectName(c.step.effect)} to ${clipsNamed(doc, [c.clipId])}`,
-  apply(doc, c) {
-    const { clip } = needClip(doc, c.clipId);
-    needNew(clip.steps, c.step.id, "step");
-    if (clip.steps.length >= MAX_STEPS)
-      throw new CommandRefused(`"${clip.name}" already has ${MAX_STEPS} steps, which is the most.`);
-    clip.steps.splice(Math.min(c.index, clip.steps.length), 0, c.step);
+  label: (c, doc) => `add ${effectName(c.step.effect)} to ${chainOf(doc, c.owner).name}`,
+  apply(draft, c) {
+    const { chain, name } = chainOf(draft, c.owner);
+    const steps = chain?.steps ?? [];
+    if (steps.some((s) => s.id === c.step.id))
+      throw new CommandRefused("There is already a step with that id.");
+    if (steps.length >= MAX_STEPS)
+      throw new CommandRefused(`"${name}" already has ${MAX_STEPS} steps, which is the most.`);
+    setSteps(draft, c.owner, inserted(steps, c.step, c.before), c.chainId);
   }
 });
 
 export const stepRemove = kind({
-  schema: z.object({ type: z.literal("step.remove"), clipId: id, stepId: id }),
+  schema: z.object({ type: z.literal("step.remove"), owner: ownerSchema, stepId: id }),
   label(c, doc) {
-    const { clip } = needClip(doc, c.clipId);
-    return `remove ${effectName(needStep(clip, c.stepId).step.effect)} from ${clip.name}`;
+    const { step, name } = needStep(doc, c.owner, c.stepId);
+    return `remove ${effectName(step.effect)} from ${name}`;
   },
-  apply(doc, c) {
-    const { clip } = needClip(doc, c.clipId);
-    clip.steps.splice(needStep(clip, c.stepId).index, 1);
+  apply(draft, c) {
+    const { chain } = needStep(draft, c.owner, c.stepId);
+    setSteps(
+      draft,
+      c.owner,
+      chain.steps.filter((s) => s.id !== c.stepId),
+      chain.id
+    );
   }
 });
 
 export const stepMove = kind({
   schema: z.object({
     type: z.literal("step.move"),
-    clipId: id,
+    owner: ownerSchema,
     stepId: id,
-    index: z.number().int().min(0)
+    /** The step that it comes before; null: it comes last. */
+    before: id.nullable()
   }),
   label(c, doc) {
-    const { clip } = needClip(doc, c.clipId);
-    return `move ${effectName(needStep(clip, c.stepId).step.effect)} of ${clip.name}`;
+    const { step, name } = needStep(doc, c.owner, c.stepId);
+    return `move ${effectName(step.effect)} of ${name}`;
   },
-  apply(doc, c) {
-    const { clip } = needClip(doc, c.clipId);
-    const { index } = needStep(clip, c.stepId);
-    const [moved] = clip.steps.splice(index, 1);
-    clip.steps.splice(Math.min(c.index, clip.steps.length), 0, moved);
+  apply(draft, c) {
+    const { chain, step } = needStep(draft, c.owner, c.stepId);
+    if (c.before === c.stepId) return;
+    const others = chain.steps.filter((s) => s.id !== c.stepId);
+    setSteps(draft, c.owner, inserted(others, step, c.before), chain.id);
   }
 });
 
 export const stepSet = kind({
   schema: z.object({
     type: z.literal("step.set"),
-    clipId: id,
+    owner: ownerSchema,
     stepId: id,
     on: z.boolean().optional(),
-    params: stepSchema.shape.params.optional()
+    params: stepSchema.shape.params.optional(),
+    span: spanSchema.nullable().optional()
   }),
   label(c, doc) {
-    const { clip } = needClip(doc, c.clipId);
-    const effect = findEffect(needStep(clip, c.stepId).step.effect);
-    if (c.on !== undefined) return `switch ${effect?.name} ${c.on ? "on" : "off"}`;
+    const { step } = needStep(doc, c.owner, c.stepId);
+    const effect = findEffect(step.effect);
+    const name = effect?.name ?? step.effect;
+    if (c.on !== undefined) return `switch ${name} ${c.on ? "on" : "off"}`;
+    if (c.span !== undefined) return `${name}: span`;
     const changed = Object.keys(c.params ?? {});
     const only = changed.length === 1 ? effect?.params.find((p) => p.id === changed[0]) : undefined;
-    return only ? `${effect?.name}: ${only.name.toLowerCase()}` : `${effect?.name}: settings`;
+    return only ? `${name}: ${only.name.toLowerCase()}` : `${name}: settings`;
   },
-  apply(doc, c) {
-    const { clip } = needClip(doc, c.clipId);
-    const { step } = needStep(clip, c.stepId);
-    if (c.on !== undefined) step.on = c.on;
-    if (c.params) Object.assign(step.params, c.params);
-    const checked = stepSchema.safeParse(step);
-    if (!checked.success) throw new CommandRefused(checked.error.issues[0].message);
+  apply(draft, c) {
+    const { chain, step } = needStep(draft, c.owner, c.stepId);
+    const next = {
+      ...step,
+      on: c.on ?? step.on,
+      params: c.params ? { ...step.params, ...c.params } : step.params,
+      span: c.span === undefined ? step.span : c.span
+    };
+    const checked = stepSchema.safeParse(next);
+    if (!checked.success)
+      throw new CommandRefused(checked.error.issues[0]?.message ?? "The step is not right.");
+    setSteps(
+      draft,
+      c.owner,
+      chain.steps.map((s) => (s.id === c.stepId ? next : s)),
+      chain.id
+    );
   }
 });
 
-/** Puts a whole chain in place of a clip's steps: a preset, or none. */
+/** Puts a whole chain in place of an owner's steps: a preset, or none. */
 export const chainReplace = kind({
   schema: z.object({
     type: z.literal("chain.replace"),
-    clipId: id,
+    owner: ownerSchema,
+    chainId: id,
     steps: z.array(stepSchema).max(MAX_STEPS),
     source: z.string().max(120)
   }),
-  label: (c, doc) =>
-    c.steps.length === 0
-      ? `remove all steps of ${clipsNamed(doc, [c.clipId])}`
-      : `apply ${c.source} to ${clipsNamed(doc, [c.clipId])}`,
-  apply(doc, c) {
-    needClip(doc, c.clipId).clip.steps = c.steps;
+  label(c, doc) {
+    const { name } = chainOf(doc, c.owner);
+    return c.steps.length === 0 ? `remove all steps of ${name}` : `apply ${c.source} to ${name}`;
+  },
+  apply(draft, c) {
+    setSteps(draft, c.owner, c.steps, c.chainId);
+  },
+  touches(c, doc) {
+    const { chain } = chainOf(doc, c.owner);
+    return [
+      { ...c.owner, fields: ["chain"] },
+      ...(chain ? [{ table: "chains" as const, id: chain.id }] : [])
+    ];
   }
 });
 
@@ -111,23 +159,24 @@ export const clipRender = kind({
     render: renderSchema
   }),
   label: (c, doc) => `render ${clipsNamed(doc, [c.clipId])}`,
-  apply(doc, c) {
-    const { clip } = needClip(doc, c.clipId);
-    if (!doc.recordings.some((r) => r.id === c.recording.id)) doc.recordings.push(c.recording);
-    clip.render = c.render;
-    if (!renderMatches(clip) && JSON.stringify(recipeOf(clip.steps)) === JSON.stringify(c.render.steps))
+  apply(draft, c) {
+    const clip = needClip(draft, c.clipId);
+    if (!draft.get("recordings", c.recording.id)) draft.put("recordings", c.recording);
+    const rendered = { ...clip, render: c.render };
+    if (!renderMatches(rendered) && alike(recipeOf(clip.steps), c.render.steps))
       throw new CommandRefused(`The render does not cover "${clip.name}".`);
+    draft.put("clips", { ...need(draft, "clips", c.clipId), render: c.render });
   }
 });
 
 export const clipRestore = kind({
   schema: z.object({ type: z.literal("clip.restore"), clipIds: z.array(id).min(1) }),
   label: (c, doc) => `restore ${clipsNamed(doc, c.clipIds)}`,
-  apply(doc, c) {
+  apply(draft, c) {
     for (const clipId of c.clipIds) {
-      const { clip } = needClip(doc, clipId);
+      const clip = need(draft, "clips", clipId);
       if (!clip.render) throw new CommandRefused(`"${clip.name}" is not rendered.`);
-      clip.render = null;
+      draft.put("clips", { ...clip, render: null });
     }
   }
 });

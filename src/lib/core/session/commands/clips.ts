@@ -1,55 +1,64 @@
 import { z } from "zod";
-import { clipSchema, fadeSchema } from "../schema";
-import { CommandRefused, kind } from "./command";
-import { clipsNamed, needClip, needNew, needTrack, needWindow } from "./lookup";
+import { newChain } from "../make";
+import { CommandRefused } from "../refused";
+import { chainSchema, clipSchema, fadeSchema, idSchema, type Clip } from "../schema";
+import { kind } from "./command";
+import { clipsNamed, dropClip, need, needClip, needNew, needTrack, needWindow } from "./lookup";
 
-const id = z.string();
+const id = idSchema;
 const ids = z.array(id).min(1);
 const frame = z.number().int().min(0);
 
-/** A fade never outlasts its clip, and the two never overlap: the one being set gives way. */
-function fitFades(clip: z.infer<typeof clipSchema>): void {
-  clip.fadeIn.length = Math.min(clip.fadeIn.length, clip.length);
-  clip.fadeOut.length = Math.min(clip.fadeOut.length, clip.length - clip.fadeIn.length);
+/** A fade never outlasts its clip, and the two never overlap: the closing one gives way. */
+function fitted(clip: Clip): Clip {
+  const fadeIn = Math.min(clip.fadeIn.length, clip.length);
+  const fadeOut = Math.min(clip.fadeOut.length, clip.length - fadeIn);
+  return {
+    ...clip,
+    fadeIn: { ...clip.fadeIn, length: fadeIn },
+    fadeOut: { ...clip.fadeOut, length: fadeOut }
+  };
 }
 
 export const clipAdd = kind({
-  schema: z.object({ type: z.literal("clip.add"), trackId: id, clip: clipSchema }),
+  schema: z.object({
+    type: z.literal("clip.add"),
+    clip: clipSchema,
+    /** The clip's chain, when it brings one of its own. */
+    chain: chainSchema.nullable()
+  }),
   label: (c) => `add ${c.clip.name}`,
-  apply(doc, c) {
-    needNew(
-      doc.tracks.flatMap((t) => t.clips),
-      c.clip.id,
-      "clip"
-    );
-    needWindow(doc, c.clip);
-    needTrack(doc, c.trackId).clips.push(c.clip);
+  apply(draft, c) {
+    needNew(draft, "clips", c.clip.id);
+    needTrack(draft, c.clip.track);
+    needWindow(draft, c.clip);
+    if ((c.chain?.id ?? null) !== c.clip.chain) throw new CommandRefused("The clip names another chain.");
+    if (c.chain) {
+      needNew(draft, "chains", c.chain.id);
+      draft.put("chains", c.chain);
+    }
+    draft.put("clips", c.clip);
   }
 });
 
 export const clipRemove = kind({
   schema: z.object({ type: z.literal("clip.remove"), clipIds: ids }),
   label: (c, doc) => `remove ${clipsNamed(doc, c.clipIds)}`,
-  apply(doc, c) {
-    for (const clipId of c.clipIds) {
-      const { clip, track } = needClip(doc, clipId);
-      track.clips.splice(track.clips.indexOf(clip), 1);
-    }
+  apply(draft, c) {
+    for (const clipId of c.clipIds) dropClip(draft, need(draft, "clips", clipId));
   }
 });
 
 export const clipMove = kind({
   schema: z.object({ type: z.literal("clip.move"), clipId: id, trackId: id, start: frame }),
   label: (c, doc) => `move ${clipsNamed(doc, [c.clipId])}`,
-  apply(doc, c) {
-    const { clip, track } = needClip(doc, c.clipId);
-    const target = needTrack(doc, c.trackId);
-    clip.start = c.start;
-    if (target.id === track.id) return;
-    const [moved] = track.clips.splice(track.clips.indexOf(clip), 1);
-    target.clips.push(moved);
+  apply(draft, c) {
+    const clip = need(draft, "clips", c.clipId);
+    draft.put("clips", { ...clip, start: c.start, track: needTrack(draft, c.trackId).id });
   }
 });
+
+const WINDOW = ["start", "offset", "length"];
 
 export const clipTrim = kind({
   schema: z.object({
@@ -60,43 +69,60 @@ export const clipTrim = kind({
     length: frame.min(1)
   }),
   label: (c, doc) => `trim ${clipsNamed(doc, [c.clipId])}`,
-  apply(doc, c) {
-    const { clip } = needClip(doc, c.clipId);
-    clip.start = c.start;
-    clip.offset = c.offset;
-    clip.length = c.length;
-    needWindow(doc, clip);
-    fitFades(clip);
-  }
+  apply(draft, c) {
+    const { start, offset, length } = c;
+    const clip = fitted({ ...need(draft, "clips", c.clipId), start, offset, length });
+    needWindow(draft, clip);
+    draft.put("clips", clip);
+  },
+  touches: (c) => [{ table: "clips", id: c.clipId, fields: WINDOW }]
 });
 
 export const clipSplit = kind({
-  schema: z.object({ type: z.literal("clip.split"), clipId: id, at: frame, newId: id, stepIds: z.array(id) }),
+  schema: z.object({
+    type: z.literal("clip.split"),
+    clipId: id,
+    at: frame,
+    newId: id,
+    /** Ids of the second part's chain and of its steps, if the clip has any. */
+    chainId: id,
+    stepIds: z.array(id)
+  }),
   label: (c, doc) => `split ${clipsNamed(doc, [c.clipId])}`,
-  apply(doc, c) {
-    const { clip, track } = needClip(doc, c.clipId);
-    needNew(
-      doc.tracks.flatMap((t) => t.clips),
-      c.newId,
-      "clip"
-    );
+  apply(draft, c) {
+    const { steps } = needClip(draft, c.clipId);
+    const clip = need(draft, "clips", c.clipId);
+    needNew(draft, "clips", c.newId);
     const head = c.at - clip.start;
     if (head <= 0 || head >= clip.length)
       throw new CommandRefused(`The split point lies outside "${clip.name}".`);
-    if (c.stepIds.length !== clip.steps.length)
-      throw new CommandRefused(`"${clip.name}" has changed meanwhile.`);
-    const right = JSON.parse(JSON.stringify(clip)) as typeof clip;
-    right.id = c.newId;
-    right.start = c.at;
-    right.offset = clip.offset + head;
-    right.length = clip.length - head;
-    right.fadeIn.length = 0;
-    right.steps.forEach((step, i) => (step.id = c.stepIds[i]));
-    clip.length = head;
-    clip.fadeOut.length = 0;
-    fitFades(clip);
-    fitFades(right);
-    track.clips.push(right);
+    if (c.stepIds.length !== steps.length) throw new CommandRefused(`"${clip.name}" has changed meanwhile.`);
+    const chained = steps.length > 0;
+    if (chained) {
+      needNew(draft, "chains", c.chainId);
+      const copies = steps.map((step, i) => ({ ...step, id: c.stepIds[i] ?? step.id }));
+      draft.put("chains", newChain(c.chainId, copies));
+    }
+    draft.put("clips", fitted({ ...clip, length: head, fadeOut: { ...clip.fadeOut, length: 0 } }));
+    draft.put(
+      "clips",
+      fitted({
+        ...clip,
+        id: c.newId,
+        start: c.at,
+        offset: clip.offset + head,
+        length: clip.length - head,
+        fadeIn: { ...clip.fadeIn, length: 0 },
+        chain: chained ? c.chainId : null
+      })
+    );
+  },
+  touches(c, doc) {
+    const chain = doc.get("clips", c.clipId)?.chain ?? null;
+    return [
+      { table: "clips", id: c.clipId, fields: [...WINDOW, "chain"] },
+      ...(chain === null ? [] : [{ table: "chains" as const, id: chain }])
+    ];
   }
 });
 
@@ -114,17 +140,20 @@ export const clipSet = kind({
     if (c.muted !== undefined) return `${c.muted ? "mute" : "unmute"} ${what}`;
     return `rename ${what}`;
   },
-  apply(doc, c) {
-    for (const clipId of c.clipIds) {
-      const { clip } = needClip(doc, clipId);
-      if (c.name !== undefined) clip.name = c.name;
-      if (c.gainDb !== undefined) clip.gainDb = c.gainDb;
-      if (c.muted !== undefined) clip.muted = c.muted;
+  apply(draft, { clipIds, name, gainDb, muted }) {
+    for (const clipId of clipIds) {
+      const clip = need(draft, "clips", clipId);
+      draft.put("clips", {
+        ...clip,
+        name: name ?? clip.name,
+        gainDb: gainDb ?? clip.gainDb,
+        muted: muted ?? clip.muted
+      });
     }
   }
 });
 
-/** Sets the gains of clips to bring them to a level. */
+/** Sets a clip's gain to bring it to a level that was measured for it. */
 export const clipNormalize = kind({
   schema: z.object({
     type: z.literal("clip.normalize"),
@@ -133,8 +162,16 @@ export const clipNormalize = kind({
     target: z.string().max(60)
   }),
   label: (c, doc) => `normalize ${clipsNamed(doc, [c.clipId])} to ${c.target}`,
-  apply(doc, c) {
-    needClip(doc, c.clipId).clip.gainDb = c.gainDb;
+  apply(draft, c) {
+    draft.put("clips", { ...need(draft, "clips", c.clipId), gainDb: c.gainDb });
+  },
+  touches(c, doc) {
+    const chain = doc.get("clips", c.clipId)?.chain ?? null;
+    const sounding = ["gainDb", "offset", "length", "fadeIn", "fadeOut", "chain", "content"];
+    return [
+      { table: "clips", id: c.clipId, fields: sounding },
+      ...(chain === null ? [] : [{ table: "chains" as const, id: chain }])
+    ];
   }
 });
 
@@ -146,14 +183,16 @@ export const clipFade = kind({
     fade: fadeSchema
   }),
   label: (c, doc) => `fade ${c.edge} of ${clipsNamed(doc, c.clipIds)}`,
-  apply(doc, c) {
+  apply(draft, c) {
     for (const clipId of c.clipIds) {
-      const { clip } = needClip(doc, clipId);
-      const other = c.edge === "in" ? clip.fadeOut : clip.fadeIn;
+      const clip = need(draft, "clips", clipId);
       const fade = { ...c.fade, length: Math.min(c.fade.length, clip.length) };
-      other.length = Math.min(other.length, clip.length - fade.length);
-      if (c.edge === "in") clip.fadeIn = fade;
-      else clip.fadeOut = fade;
+      const other = c.edge === "in" ? clip.fadeOut : clip.fadeIn;
+      // The one being set stays; the other gives way.
+      const shortened = { ...other, length: Math.min(other.length, clip.length - fade.length) };
+      const fades =
+        c.edge === "in" ? { fadeIn: fade, fadeOut: shortened } : { fadeIn: shortened, fadeOut: fade };
+      draft.put("clips", { ...clip, ...fades });
     }
   }
 });

@@ -1,48 +1,96 @@
 // Finding what a command names, or refusing it.
-import { findClip, findRecording } from "../document";
-import type { Clip, Document, Recording, Step, Track } from "../schema";
-import { CommandRefused } from "./command";
+import { z } from "zod";
+import type { Draft } from "../draft";
+import { CHAIN_OWNERS, resolveClip, type Owner, type ResolvedClip } from "../lookup";
+import { newChain } from "../make";
+import { CommandRefused } from "../refused";
+import {
+  idSchema,
+  type Chain,
+  type Clip,
+  type Entities,
+  type Step,
+  type TableName,
+  type Track
+} from "../schema";
+import type { Tables } from "../tables";
 
-export function needTrack(doc: Document, id: string): Track {
-  const track = doc.tracks.find((t) => t.id === id);
-  if (!track) throw new CommandRefused("The track is no longer there.");
-  return track;
-}
+export const ownerSchema = z.object({ table: z.enum(CHAIN_OWNERS), id: idSchema });
 
-export function needClip(doc: Document, id: string): { clip: Clip; track: Track } {
-  const found = findClip(doc, id);
-  if (!found) throw new CommandRefused("The clip is no longer there.");
+const GONE: Record<TableName, string> = {
+  project: "The project is no longer there.",
+  tracks: "The track is no longer there.",
+  clips: "The clip is no longer there.",
+  chains: "The chain is no longer there.",
+  recordings: "The recording is no longer in this project.",
+  sections: "The section is no longer there."
+};
+
+/** @throws CommandRefused */
+export function need<T extends TableName>(doc: Tables, table: T, id: string): Entities[T] {
+  const found = doc.get(table, id);
+  if (!found) throw new CommandRefused(GONE[table]);
   return found;
 }
 
-export function needRecording(doc: Document, id: string): Recording {
-  const recording = findRecording(doc, id);
-  if (!recording) throw new CommandRefused("The recording is no longer in this project.");
-  return recording;
-}
+export const needTrack = (doc: Tables, id: string): Track => need(doc, "tracks", id);
+export const needClip = (doc: Tables, id: string): ResolvedClip => resolveClip(doc, need(doc, "clips", id));
 
-export function needStep(clip: Clip, id: string): { step: Step; index: number } {
-  const index = clip.steps.findIndex((s) => s.id === id);
-  if (index < 0) throw new CommandRefused(`"${clip.name}" no longer has that step.`);
-  return { step: clip.steps[index], index };
-}
-
-/** Refuses ids that are already taken. */
-export function needNew(taken: readonly { id: string }[], id: string, what: string): void {
-  if (taken.some((t) => t.id === id)) throw new CommandRefused(`There is already a ${what} with that id.`);
+/** Refuses an id that is already taken. */
+export function needNew(doc: Tables, table: TableName, id: string): void {
+  if (doc.get(table, id)) throw new CommandRefused(`There is already one of the ${table} with that id.`);
 }
 
 /** "Engineer 2", or "3 clips". */
-export function clipsNamed(doc: Document, ids: readonly string[]): string {
-  return ids.length === 1 ? (findClip(doc, ids[0])?.clip.name ?? "clip") : `${ids.length} clips`;
+export function clipsNamed(doc: Tables, ids: readonly string[]): string {
+  const [first] = ids;
+  return ids.length === 1 && first !== undefined
+    ? (doc.get("clips", first)?.name ?? "clip")
+    : `${ids.length} clips`;
 }
 
 /** Frames that the window of a clip may show: those of its recording. */
-export function needWindow(
-  doc: Document,
-  clip: Pick<Clip, "recordingId" | "offset" | "length" | "name">
-): void {
-  const recording = needRecording(doc, clip.recordingId);
+export function needWindow(doc: Tables, clip: Clip): void {
+  const recording = need(doc, "recordings", clip.content.recordingId);
   if (clip.offset + clip.length > recording.frames)
     throw new CommandRefused(`"${clip.name}" would reach beyond the end of its recording.`);
+}
+
+/** The chain of an owner, and what the owner is called. `chain` undefined: it has none yet. */
+export function chainOf(doc: Tables, owner: Owner): { chain: Chain | undefined; name: string } {
+  const entity = need(doc, owner.table, owner.id);
+  return { chain: entity.chain === null ? undefined : doc.get("chains", entity.chain), name: entity.name };
+}
+
+export function needStep(
+  doc: Tables,
+  owner: Owner,
+  stepId: string
+): { chain: Chain; step: Step; name: string } {
+  const { chain, name } = chainOf(doc, owner);
+  const step = chain?.steps.find((s) => s.id === stepId);
+  if (!chain || !step) throw new CommandRefused(`"${name}" no longer has that step.`);
+  return { chain, step, name };
+}
+
+/** Gives an owner's chain these steps; makes the chain when there is none, and takes it away when it is empty and no one else's. */
+export function setSteps(draft: Draft, owner: Owner, steps: readonly Step[], newId: string): void {
+  const entity = need(draft, owner.table, owner.id);
+  const { chain } = chainOf(draft, owner);
+  if (chain && (steps.length > 0 || draft.uses("chains", chain.id) > 1)) {
+    draft.put("chains", { ...chain, steps: [...steps] });
+    return;
+  }
+  if (steps.length > 0) {
+    needNew(draft, "chains", newId);
+    draft.put("chains", newChain(newId, steps));
+  }
+  draft.put(owner.table, { ...entity, chain: steps.length > 0 ? newId : null });
+  if (chain) draft.remove("chains", chain.id);
+}
+
+/** Removes a clip, and its chain when no one else has it. */
+export function dropClip(draft: Draft, clip: Clip): void {
+  draft.remove("clips", clip.id);
+  if (clip.chain !== null && draft.uses("chains", clip.chain) === 0) draft.remove("chains", clip.chain);
 }

@@ -1,69 +1,83 @@
 import { z } from "zod";
 import { recordingsOf } from "../../effects/registry";
-import { findRecording } from "../document";
-import { documentSchema, recordingSchema, sectionSchema, trackSchema } from "../schema";
-import { CommandRefused, kind } from "./command";
-import { needNew, needRecording, needTrack } from "./lookup";
+import { CommandRefused } from "../refused";
+import { idSchema, projectSchema, recordingSchema, sectionSchema, trackSchema } from "../schema";
+import type { Tables } from "../tables";
+import { kind } from "./command";
+import { dropClip, need, needNew, needTrack } from "./lookup";
 
-const id = z.string();
+const id = idSchema;
 
 export const projectRename = kind({
-  schema: z.object({ type: z.literal("project.rename"), name: documentSchema.shape.name }),
+  schema: z.object({ type: z.literal("project.rename"), name: projectSchema.shape.name }),
   label: () => "rename project",
-  apply(doc, c) {
-    doc.name = c.name;
+  apply(draft, c) {
+    draft.put("project", { ...need(draft, "project", "project"), name: c.name });
   }
 });
 
 export const recordingAdd = kind({
   schema: z.object({ type: z.literal("recording.add"), recording: recordingSchema }),
   label: (c) => `import ${c.recording.name}`,
-  apply(doc, c) {
-    if (findRecording(doc, c.recording.id))
+  apply(draft, c) {
+    if (draft.get("recordings", c.recording.id))
       throw new CommandRefused(`"${c.recording.name}" is already in this project.`);
-    doc.recordings.push(c.recording);
+    draft.put("recordings", c.recording);
   }
 });
 
+/** Names of the clips that show a recording, play its render, or treat with it. */
+function usersOf(doc: Tables, recordingId: string): string[] {
+  const chains = new Set<string>();
+  for (const chain of doc.values("chains"))
+    if (chain.steps.some((step) => recordingsOf(step).includes(recordingId))) chains.add(chain.id);
+  return [...doc.values("clips")]
+    .filter(
+      (clip) =>
+        clip.content.recordingId === recordingId ||
+        clip.render?.recordingId === recordingId ||
+        (clip.chain !== null && chains.has(clip.chain))
+    )
+    .map((clip) => `"${clip.name}"`)
+    .sort();
+}
+
+const MOST_NAMES = 5;
+
 export const recordingRemove = kind({
   schema: z.object({ type: z.literal("recording.remove"), recordingId: id }),
-  label: (c, doc) => `take ${findRecording(doc, c.recordingId)?.name ?? "recording"} off the shelf`,
-  apply(doc, c) {
-    const recording = needRecording(doc, c.recordingId);
-    const users = doc.tracks
-      .flatMap((t) => t.clips)
-      .filter(
-        (clip) =>
-          clip.recordingId === recording.id ||
-          clip.render?.recordingId === recording.id ||
-          clip.steps.some((step) => recordingsOf(step).includes(recording.id))
-      );
-    if (users.length > 0)
+  label: (c, doc) => `take ${doc.get("recordings", c.recordingId)?.name ?? "recording"} off the shelf`,
+  apply(draft, c) {
+    const recording = need(draft, "recordings", c.recordingId);
+    if (draft.uses("recordings", recording.id) > 0) {
+      const users = usersOf(draft, recording.id);
+      const more = users.length > MOST_NAMES ? ` and ${users.length - MOST_NAMES} more` : "";
       throw new CommandRefused(
-        `"${recording.name}" is used by ${users.map((u) => `"${u.name}"`).join(", ")}.`
+        `"${recording.name}" is used by ${users.slice(0, MOST_NAMES).join(", ")}${more}.`
       );
-    doc.recordings.splice(doc.recordings.indexOf(recording), 1);
+    }
+    draft.remove("recordings", recording.id);
   }
 });
 
 export const trackAdd = kind({
-  schema: z.object({
-    type: z.literal("track.add"),
-    trackId: trackSchema.shape.id,
-    name: trackSchema.shape.name
-  }),
-  label: (c) => `add track ${c.name}`,
-  apply(doc, c) {
-    needNew(doc.tracks, c.trackId, "track");
-    doc.tracks.push({ id: c.trackId, name: c.name, gainDb: 0, pan: 0, muted: false, solo: false, clips: [] });
+  schema: z.object({ type: z.literal("track.add"), track: trackSchema }),
+  label: (c) => `add track ${c.track.name}`,
+  apply(draft, c) {
+    needNew(draft, "tracks", c.track.id);
+    if (c.track.chain !== null) throw new CommandRefused("A new track begins without a chain.");
+    draft.put("tracks", c.track);
   }
 });
 
 export const trackRemove = kind({
   schema: z.object({ type: z.literal("track.remove"), trackId: id }),
   label: (c, doc) => `remove track ${needTrack(doc, c.trackId).name}`,
-  apply(doc, c) {
-    doc.tracks.splice(doc.tracks.indexOf(needTrack(doc, c.trackId)), 1);
+  apply(draft, c) {
+    const track = needTrack(draft, c.trackId);
+    if (draft.uses("tracks", track.id) > 0)
+      for (const clip of [...draft.values("clips")]) if (clip.track === track.id) dropClip(draft, clip);
+    draft.remove("tracks", track.id);
   }
 });
 
@@ -85,32 +99,32 @@ export const trackSet = kind({
     if (c.solo !== undefined) return `solo ${track.name} ${c.solo ? "on" : "off"}`;
     return `rename ${track.name}`;
   },
-  apply(doc, c) {
-    const track = needTrack(doc, c.trackId);
-    if (c.name !== undefined) track.name = c.name;
-    if (c.gainDb !== undefined) track.gainDb = c.gainDb;
-    if (c.pan !== undefined) track.pan = c.pan;
-    if (c.muted !== undefined) track.muted = c.muted;
-    if (c.solo !== undefined) track.solo = c.solo;
+  apply(draft, { trackId, name, gainDb, pan, muted, solo }) {
+    const track = needTrack(draft, trackId);
+    draft.put("tracks", {
+      ...track,
+      name: name ?? track.name,
+      gainDb: gainDb ?? track.gainDb,
+      pan: pan ?? track.pan,
+      muted: muted ?? track.muted,
+      solo: solo ?? track.solo
+    });
   }
 });
 
 export const sectionAdd = kind({
   schema: z.object({ type: z.literal("section.add"), section: sectionSchema }),
   label: (c) => `add section ${c.section.name}`,
-  apply(doc, c) {
-    needNew(doc.sections, c.section.id, "section");
-    doc.sections.push(c.section);
-    doc.sections.sort((a, b) => a.start - b.start);
+  apply(draft, c) {
+    needNew(draft, "sections", c.section.id);
+    draft.put("sections", c.section);
   }
 });
 
 export const sectionRemove = kind({
   schema: z.object({ type: z.literal("section.remove"), sectionId: id }),
-  label: () => "remove section",
-  apply(doc, c) {
-    const index = doc.sections.findIndex((s) => s.id === c.sectionId);
-    if (index < 0) throw new CommandRefused("The section is no longer there.");
-    doc.sections.splice(index, 1);
+  label: (c, doc) => `remove section ${doc.get("sections", c.sectionId)?.name ?? ""}`.trim(),
+  apply(draft, c) {
+    draft.remove("sections", need(draft, "sections", c.sectionId).id);
   }
 });

@@ -1,21 +1,28 @@
-import { renameSync, statSync } from "node:fs";
 import path from "node:path";
 import { BLOCK } from "$lib/core/audio/block";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { measurementToJson } from "$lib/core/measure/json";
 import { Meter } from "$lib/core/measure/meter";
 import { MixStream } from "$lib/core/render/mix";
+import { Document } from "$lib/core/session/document";
 import { FileSource } from "../../media/fileSource";
 import { WavWriter } from "../../media/wavFile";
 import type { ExportResult, ExportTask, Tick } from "./task";
 
 export function exportMix(task: ExportTask, tick: Tick): ExportResult {
-  const { document, from, to } = task;
-  const part = path.join(task.scratch, "export.wav");
+  const { from, to } = task;
+  const document = Document.fromJson(task.document);
+  const file = "export.wav";
   const source = new FileSource(task.files, document.sampleRate);
   const mix = new MixStream(document, source, from);
   const meter = new Meter(document.sampleRate);
-  const writer = new WavWriter(part, task.format, 2, document.sampleRate, task.dither);
+  const writer = new WavWriter(
+    path.join(task.scratch, file),
+    task.format,
+    2,
+    document.sampleRate,
+    task.dither
+  );
   const planar = new KernelBuffer(BLOCK * 8);
   const [l, r] = [planar.ptr, planar.ptr + BLOCK * 4];
   try {
@@ -27,10 +34,9 @@ export function exportMix(task: ExportTask, tick: Tick): ExportResult {
       tick((at + n - from) / (to - from));
     }
     writer.finish();
-    renameSync(part, task.target);
-    const bytes = statSync(task.target).size;
-    return { frames: writer.frames, bytes, measurement: measurementToJson(meter.result()) };
+    return { file, frames: writer.frames, measurement: measurementToJson(meter.result()) };
   } finally {
+    writer.abandon();
     mix.release();
     meter.release();
     source.close();

@@ -2,12 +2,19 @@ import { ingest } from "../../media/ingest";
 import type { ImportResult, ImportTask, Tick } from "./task";
 
 export function importFile(task: ImportTask, tick: Tick): ImportResult {
-  const { hash, layout, frames } = ingest(task.file, task.dataFolder, task.sampleRate, task.scratch, tick);
+  const { hash, layout, frames, before } = ingest(
+    task.file,
+    task.dataFolder,
+    task.sampleRate,
+    task.scratch,
+    tick
+  );
   return {
     hash,
     frames,
     fileFrames: layout.frames,
     channels: layout.channels,
-    sampleRate: layout.sampleRate
+    sampleRate: layout.sampleRate,
+    before
   };
 }

@@ -9,7 +9,8 @@ import { WavWriter } from "../../media/wavFile";
 import type { RenderResult, RenderTask, Tick } from "./task";
 
 export function renderTask(task: RenderTask, tick: Tick): RenderResult {
-  const file = path.join(task.scratch, "render.wav");
+  const name = "render.wav";
+  const file = path.join(task.scratch, name);
   const source = new FileSource(task.files, task.sampleRate);
   const writer = new WavWriter(file, "float32", 2, task.sampleRate, false);
   const planar = new KernelBuffer(BLOCK * 8);
@@ -27,8 +28,9 @@ export function renderTask(task: RenderTask, tick: Tick): RenderResult {
     );
     writer.finish();
     const { hash } = ingest(file, task.dataFolder, task.sampleRate, task.scratch, (s) => tick(0.9 + s * 0.1));
-    return { hash, render };
+    return { hash, file: name, render };
   } finally {
+    writer.abandon();
     source.close();
     planar.release();
   }

@@ -1,8 +1,11 @@
 // What the worker threads are asked to do, and what they answer. Plain data only.
 import type { MeasurementJson } from "$lib/core/measure/json";
-import type { Clip, Document, Render } from "$lib/core/session/schema";
+import type { DocumentJson } from "$lib/core/session/document";
+import type { ResolvedClip } from "$lib/core/session/lookup";
+import type { Render } from "$lib/core/session/schema";
 import type { OutputFormat } from "$lib/core/formats/wavWriter";
 import type { RecordingFiles } from "../../media/fileSource";
+import type { FileState } from "../../media/store";
 
 interface TaskBase {
   readonly dataFolder: string;
@@ -22,11 +25,13 @@ export interface ImportResult {
   readonly fileFrames: number;
   readonly channels: number;
   readonly sampleRate: number;
+  /** What the store had of this content before. */
+  readonly before: FileState;
 }
 
 export interface RenderTask extends TaskBase {
   readonly kind: "render";
-  readonly clip: Clip;
+  readonly clip: ResolvedClip;
   readonly sampleRate: number;
   readonly recordingFrames: number;
   readonly handleFrames: number;
@@ -36,12 +41,14 @@ export interface RenderTask extends TaskBase {
 
 export interface RenderResult {
   readonly hash: string;
+  /** Name of the file in the job's folder. */
+  readonly file: string;
   readonly render: Render;
 }
 
 export interface MeasureTask extends TaskBase {
   readonly kind: "measure";
-  readonly clip: Clip;
+  readonly clip: ResolvedClip;
   readonly sampleRate: number;
   readonly files: RecordingFiles;
 }
@@ -55,19 +62,29 @@ export interface MeasureResult {
 
 export interface ExportTask extends TaskBase {
   readonly kind: "export";
-  readonly document: Document;
+  readonly document: DocumentJson;
   readonly from: number;
   readonly to: number;
   readonly format: OutputFormat;
   readonly dither: boolean;
   readonly files: RecordingFiles;
-  readonly target: string;
 }
 
 export interface ExportResult {
+  /** Name of the file in the job's folder. */
+  readonly file: string;
   readonly frames: number;
-  readonly bytes: number;
   readonly measurement: MeasurementJson;
+}
+
+/** Compares a recording's file with its hash. */
+export interface VerifyTask extends TaskBase {
+  readonly kind: "verify";
+  readonly hash: string;
+}
+
+export interface VerifyResult {
+  readonly state: FileState;
 }
 
 /** Brings back a recording's caches (conformed file, overview) that are missing. */
@@ -77,9 +94,9 @@ export interface EnsureTask extends TaskBase {
   readonly sampleRate: number;
 }
 
-export type Task = EnsureTask | ImportTask | RenderTask | MeasureTask | ExportTask;
+export type Task = EnsureTask | VerifyTask | ImportTask | RenderTask | MeasureTask | ExportTask;
 export type TaskResult =
-  { readonly frames: number } | ImportResult | RenderResult | MeasureResult | ExportResult;
+  { readonly frames: number } | VerifyResult | ImportResult | RenderResult | MeasureResult | ExportResult;
 
 /** Reports the share that is done, 0 to 1. */
 export type Tick = (share: number) => void;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { sharers } from "$lib/core/session/document";
+  import { sharers } from "$lib/core/session/lookup";
   import { clipState } from "$lib/core/session/clipState";
   import TypedField from "../../shared/TypedField.svelte";
   import { actionOf } from "../../state/actions";

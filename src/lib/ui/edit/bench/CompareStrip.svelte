@@ -1,10 +1,10 @@
 <!-- The clip before and after its chain on one time axis, and the switch between them. -->
 <script lang="ts">
-  import type { Clip } from "$lib/core/session/schema";
+  import type { ResolvedClip } from "$lib/core/session/lookup";
   import { formatDb } from "$lib/core/units/decibels";
   import { useEditor } from "../../state/editor.svelte";
 
-  let { clip }: { clip: Clip } = $props();
+  let { clip }: { clip: ResolvedClip } = $props();
   const { analysis, transport } = useEditor();
   let width = $state(300);
   const HALF = 17;

@@ -1,13 +1,13 @@
 <script lang="ts">
   import { FADE_CURVES, FADE_NAMES, type FadeCurve } from "$lib/core/audio/fadeCurve";
-  import type { Clip } from "$lib/core/session/schema";
+  import type { ResolvedClip } from "$lib/core/session/lookup";
   import { parseTime } from "$lib/core/units/time";
   import { formatDb, parseDb } from "$lib/core/units/decibels";
   import TypedField from "../../shared/TypedField.svelte";
   import { setFade } from "../../state/actions";
   import { useEditor } from "../../state/editor.svelte";
 
-  let { clip }: { clip: Clip } = $props();
+  let { clip }: { clip: ResolvedClip } = $props();
   const editor = useEditor();
   const { session, sampleRate, selection } = editor;
 
@@ -15,13 +15,13 @@
     const seconds = parseTime(text);
     if (seconds === undefined || seconds < 0) return false;
     const fade = edge === "in" ? clip.fadeIn : clip.fadeOut;
-    setFade(editor, edge, seconds * sampleRate, fade.curve);
+    setFade(editor, edge, seconds * sampleRate, fade.shape.curve);
     return true;
   }
 
   function step(edge: "in" | "out", direction: 1 | -1, fine: boolean): void {
     const fade = edge === "in" ? clip.fadeIn : clip.fadeOut;
-    setFade(editor, edge, fade.length + direction * (fine ? 0.001 : 0.05) * sampleRate, fade.curve);
+    setFade(editor, edge, fade.length + direction * (fine ? 0.001 : 0.05) * sampleRate, fade.shape.curve);
   }
 
   function setGain(text: string): boolean {
@@ -44,12 +44,12 @@
       width="70px"
       commit={(text) => length(edge, text)}
       step={(d, fine) => step(edge, d, fine)}
-      reset={() => setFade(editor, edge, 0, fade.curve)}
+      reset={() => setFade(editor, edge, 0, fade.shape.curve)}
     />
     <select
       class="typed"
       aria-label="Fade {edge} curve"
-      value={fade.curve}
+      value={fade.shape.curve}
       onchange={(event) => setFade(editor, edge, fade.length, event.currentTarget.value as FadeCurve)}
     >
       {#each FADE_CURVES as curve (curve)}<option value={curve}>{FADE_NAMES[curve]}</option>{/each}

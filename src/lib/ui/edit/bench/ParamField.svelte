@@ -1,5 +1,6 @@
 <!-- One parameter: typed value and slider, choice, or switch. Dragging is heard at once and is one undo step. -->
 <script lang="ts">
+  import { recordingsByName } from "$lib/core/session/lookup";
   import type { Param, ParamValue } from "$lib/core/effects/description";
   import TypedField from "../../shared/TypedField.svelte";
   import { useEditor } from "../../state/editor.svelte";
@@ -74,7 +75,7 @@
       onchange={(event) => commit(event.currentTarget.value)}
     >
       <option value="">built-in</option>
-      {#each session.shown.recordings as recording (recording.id)}
+      {#each recordingsByName(session.shown) as recording (recording.id)}
         <option value={recording.id}>{recording.name}</option>
       {/each}
     </select>

@@ -6,13 +6,16 @@
   import { completeParams, effectOf } from "$lib/core/effects/registry";
   import type { Measurement } from "$lib/core/measure/meter";
   import { clipState, renderedSteps } from "$lib/core/session/clipState";
-  import type { Clip, Step } from "$lib/core/session/schema";
+  import type { ResolvedClip } from "$lib/core/session/lookup";
+  import type { Step } from "$lib/core/session/schema";
   import { formatDb } from "$lib/core/units/decibels";
   import { useEditor } from "../../state/editor.svelte";
   import AddStep from "./AddStep.svelte";
 
-  let { clip }: { clip: Clip } = $props();
+  let { clip }: { clip: ResolvedClip } = $props();
   const { session, selection, analysis } = useEditor();
+
+  const owner = $derived({ table: "clips" as const, id: clip.id });
 
   // While a row is being dragged, the order that its place would give.
   let dragged = $state.raw<Step[] | null>(null);
@@ -59,13 +62,14 @@
   }
 
   function move(stepId: string, index: number): void {
+    const others = clip.steps.filter((s) => s.id !== stepId);
     const now = clip.steps.findIndex((s) => s.id === stepId);
     if (index >= 0 && index < clip.steps.length && index !== now)
-      session.run({ type: "step.move", clipId: clip.id, stepId, index });
+      session.run({ type: "step.move", owner, stepId, before: others[index]?.id ?? null });
   }
 
   function remove(step: Step, index: number): void {
-    if (!session.run({ type: "step.remove", clipId: clip.id, stepId: step.id })) return;
+    if (!session.run({ type: "step.remove", owner, stepId: step.id })) return;
     const left = clip.steps.filter((s) => s.id !== step.id);
     selection.stepId = left[Math.min(index, left.length - 1)]?.id ?? null;
   }
@@ -74,8 +78,7 @@
     if (event.altKey && event.key === "ArrowUp") move(step.id, index - 1);
     else if (event.altKey && event.key === "ArrowDown") move(step.id, index + 1);
     else if (event.key === "Delete" || event.key === "Backspace") remove(step, index);
-    else if (event.key === "o")
-      session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on });
+    else if (event.key === "o") session.run({ type: "step.set", owner, stepId: step.id, on: !step.on });
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -135,7 +138,7 @@
           aria-checked={step.on}
           aria-label="{effect.name} {step.on ? 'on' : 'off'}"
           title={`${stateOf(index, step)}; click to switch ${step.on ? "off" : "on"}`}
-          onclick={() => session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on })}
+          onclick={() => session.run({ type: "step.set", owner, stepId: step.id, on: !step.on })}
           >{stateOf(index, step) === "rendered" ? "rendered" : step.on ? "live" : "off"}</button
         >
         <button

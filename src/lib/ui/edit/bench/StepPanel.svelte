@@ -2,14 +2,16 @@
 <script lang="ts">
   import { completeParams, effectOf } from "$lib/core/effects/registry";
   import { defaultParams, type Params } from "$lib/core/effects/description";
-  import type { Clip, Step } from "$lib/core/session/schema";
+  import type { ResolvedClip } from "$lib/core/session/lookup";
+  import type { Step } from "$lib/core/session/schema";
   import { useEditor } from "../../state/editor.svelte";
   import ParamField from "./ParamField.svelte";
   import { pictures } from "./pictures";
 
-  let { clip, step }: { clip: Clip; step: Step } = $props();
+  let { clip, step }: { clip: ResolvedClip; step: Step } = $props();
   const { session, analysis } = useEditor();
 
+  const owner = $derived({ table: "clips" as const, id: clip.id });
   const effect = $derived(effectOf(step.effect));
   const params = $derived(completeParams(effect, step.params));
   const learnt = $derived(analysis.learntBy(step.id));
@@ -17,11 +19,11 @@
   const picture = $derived(pictures[step.effect]);
 
   function draft(change: Params): void {
-    session.draft({ type: "step.set", clipId: clip.id, stepId: step.id, params: { ...change } });
+    session.draft({ type: "step.set", owner, stepId: step.id, params: { ...change } });
   }
 
   function commit(change: Params): boolean {
-    return session.run({ type: "step.set", clipId: clip.id, stepId: step.id, params: { ...change } });
+    return session.run({ type: "step.set", owner, stepId: step.id, params: { ...change } });
   }
 
   function preset(name: string): void {
@@ -46,7 +48,7 @@
     <button
       class="plain"
       aria-pressed={step.on}
-      onclick={() => session.run({ type: "step.set", clipId: clip.id, stepId: step.id, on: !step.on })}
+      onclick={() => session.run({ type: "step.set", owner, stepId: step.id, on: !step.on })}
       >{step.on ? "On" : "Off"}</button
     >
     <button class="plain" onclick={() => commit(defaultParams(effect))}>Default</button>

@@ -1,11 +1,15 @@
 <!-- The one dialog that is open. -->
 <script lang="ts">
+  import { recordingsOf } from "$lib/core/effects/registry";
+  import { recordingsByName } from "$lib/core/session/lookup";
+  import { newSection } from "$lib/core/session/make";
   import { newId } from "../../state/actions";
   import { useEditor } from "../../state/editor.svelte";
   import ActionsDialog from "./ActionsDialog.svelte";
   import ExportDialog from "./ExportDialog.svelte";
   import MeasureDialog from "./MeasureDialog.svelte";
   import NameDialog from "./NameDialog.svelte";
+  import HistoryQuestion from "./HistoryQuestion.svelte";
   import RenderDialog from "./RenderDialog.svelte";
   import ShortcutsDialog from "./ShortcutsDialog.svelte";
 
@@ -14,13 +18,16 @@
   const close = () => (editor.dialog = null);
 
   function savePreset(name: string, notes: string): Promise<string | undefined> {
-    return presets.save(name, notes, selection.clip?.steps ?? []);
+    const steps = selection.clip?.steps ?? [];
+    const wanted = new Set(steps.flatMap(recordingsOf));
+    const recordings = recordingsByName(session.document).filter((r) => wanted.has(r.id));
+    return presets.save(name, notes, steps, recordings);
   }
 
   function addSection(name: string): string | undefined {
     const { range } = selection;
     if (!range) return "Select a range first.";
-    const section = { id: newId(), name, start: range.from, length: range.to - range.from };
+    const section = newSection(newId(), name, range.from, range.to - range.from);
     session.run({ type: "section.add", section });
     return undefined;
   }
@@ -29,6 +36,7 @@
 <!-- Escape closes, wherever the focus has gone (what had it may be replaced when work ends). -->
 <svelte:window onkeydown={(event) => event.key === "Escape" && editor.dialog !== null && close()} />
 
+{#if session.question}<HistoryQuestion question={session.question} />{/if}
 {#if editor.dialog === "render"}<RenderDialog />
 {:else if editor.dialog === "export"}<ExportDialog />
 {:else if editor.dialog === "measure"}<MeasureDialog />

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Checkbox, Modal, RadioButton, RadioButtonGroup } from "carbon-components-svelte";
-  import { programmeEnd } from "$lib/core/session/document";
+  import { programmeEnd } from "$lib/core/session/lookup";
   import type { OutputFormat } from "$lib/core/formats/wavWriter";
   import { formatTime } from "$lib/core/units/time";
   import { useEditor } from "../../state/editor.svelte";

@@ -12,7 +12,9 @@
   let jobId = $state<string | undefined>();
   let target = $state<keyof MeasurementJson>("integratedLufs");
   let level = $state("-16");
-  const result = $derived(jobs.measured && jobs.measured.jobId === jobId ? jobs.measured.result : undefined);
+  const ended = $derived(jobs.measured && jobs.measured.jobId === jobId ? jobs.measured : undefined);
+  const result = $derived(ended && "result" in ended ? ended.result : undefined);
+  const failed = $derived(ended && "fault" in ended ? ended.fault : undefined);
 
   const rows: [keyof MeasurementJson, string, string][] = [
     ["integratedLufs", "Integrated loudness", "LUFS"],
@@ -87,7 +89,9 @@
   on:close={() => (editor.dialog = null)}
   on:click:button--secondary={() => (editor.dialog = null)}
 >
-  {#if !result}
+  {#if failed}
+    <p role="alert" class="warn">{failed}</p>
+  {:else if !result}
     <InlineLoading description="Measuring the clip…" />
   {:else}
     <table>

@@ -1,7 +1,6 @@
 <script lang="ts">
   import { Modal, RadioButton, RadioButtonGroup, TextInput } from "carbon-components-svelte";
   import { parseTime } from "$lib/core/units/time";
-  import { findRecording } from "$lib/core/session/document";
   import { useEditor } from "../../state/editor.svelte";
 
   const editor = useEditor();
@@ -19,7 +18,7 @@
   );
   const have = $derived.by(() => {
     if (!clip || handleSeconds === undefined) return "";
-    const total = findRecording(session.document, clip.recordingId)?.frames ?? 0;
+    const total = session.document.get("recordings", clip.recordingId)?.frames ?? 0;
     const before = Math.min(handleSeconds, clip.offset / sampleRate);
     const after = Math.min(handleSeconds, Math.max(0, total - clip.offset - clip.length) / sampleRate);
     return `The recording has ${before.toFixed(2)} s before the clip and ${after.toFixed(2)} s after it for handles.`;

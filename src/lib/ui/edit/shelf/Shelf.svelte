@@ -5,7 +5,8 @@
   import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
   import type { Recording } from "$lib/core/session/schema";
   import { formatTime } from "$lib/core/units/time";
-  import { addClip, freshSteps } from "../../state/actions";
+  import { recordingsByName } from "$lib/core/session/lookup";
+  import { addClip, applyPreset } from "../../state/actions";
   import { useEditor } from "../../state/editor.svelte";
 
   const editor = useEditor();
@@ -19,12 +20,6 @@
       : recording.channels === 2
         ? "stereo"
         : `${recording.channels} ch`;
-  }
-
-  function apply(name: string, steps: Parameters<typeof freshSteps>[0]): void {
-    const { clip } = selection;
-    if (clip) session.run({ type: "chain.replace", clipId: clip.id, steps: freshSteps(steps), source: name });
-    selection.stepId = selection.clip?.steps[0]?.id ?? null;
   }
 </script>
 
@@ -61,13 +56,14 @@
           event.currentTarget.value = "";
         }}
       />
-      {#each session.shown.recordings as recording (recording.id)}
+      {#each recordingsByName(session.shown) as recording (recording.id)}
+        {@const broken = session.broken.get(recording.id)}
         <div
           class="item"
           role="group"
           aria-label={recording.name}
           draggable="true"
-          title={recording.madeFrom ? `Made from ${recording.madeFrom}` : "Pull it to a track"}
+          title={recording.provenance ? `Made from ${recording.provenance.text}` : "Pull it to a track"}
           ondragstart={(event) => event.dataTransfer?.setData("application/x-wring-recording", recording.id)}
         >
           <span class="text">
@@ -77,6 +73,11 @@
               {channels(recording)}
               {recording.sampleRate / 1000}k{recording.kind === "render" ? " render" : ""}</span
             >
+            {#if broken}<span class="broken"
+                >{broken === "missing"
+                  ? "its file is missing: import it again"
+                  : "its file is damaged: import it again"}</span
+              >{/if}
           </span>
           <button
             class="plain"
@@ -111,7 +112,7 @@
             class="plain"
             disabled={!selection.clip}
             aria-label="Apply preset {preset.name}"
-            onclick={() => apply(preset.name, preset.steps)}>Apply</button
+            onclick={() => applyPreset(editor, preset)}>Apply</button
           >
           <button
             class="plain bare remove"
@@ -202,6 +203,11 @@
     font-size: 13px;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+
+  .broken {
+    color: var(--w-madder);
+    font-weight: 600;
   }
 
   .item .plain {

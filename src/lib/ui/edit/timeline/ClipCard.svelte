@@ -1,16 +1,16 @@
 <script lang="ts">
   import { clipState, type ClipState } from "$lib/core/session/clipState";
-  import { findRecording } from "$lib/core/session/document";
-  import type { Clip, Track } from "$lib/core/session/schema";
+  import type { ResolvedClip } from "$lib/core/session/lookup";
+  import type { Track } from "$lib/core/session/schema";
   import { formatTime } from "$lib/core/units/time";
-  import type { Command } from "$lib/core/session/apply";
+  import type { Command } from "$lib/core/session/commands";
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
   import { untrack } from "svelte";
   import { drawClip } from "./drawClip";
   import Hem from "./Hem.svelte";
 
-  let { clip, track, height }: { clip: Clip; track: Track; height: number } = $props();
+  let { clip, track, height }: { clip: ResolvedClip; track: Track; height: number } = $props();
   const editor = useEditor();
   const { session, selection, view, waveforms } = editor;
 
@@ -32,8 +32,9 @@
   const state_ = $derived(clipState(clip));
   const seconds = $derived(clip.length / editor.sampleRate);
   const steps = $derived(clip.steps.length);
+  const broken = $derived(session.broken.get(clip.recordingId));
   const label = $derived(
-    `${clip.name}, starts at ${formatTime(clip.start / editor.sampleRate)}, ${seconds.toFixed(2)} s, ${steps} step${steps === 1 ? "" : "s"}, ${words[state_]}${clip.muted ? ", muted" : ""}`
+    `${clip.name}, starts at ${formatTime(clip.start / editor.sampleRate)}, ${seconds.toFixed(2)} s, ${steps} step${steps === 1 ? "" : "s"}, ${words[state_]}${clip.muted ? ", muted" : ""}${broken ? `, the file of its recording is ${broken}` : ""}`
   );
   const fadeInX = $derived(view.x(clip.start + clip.fadeIn.length) - x0);
   const fadeOutX = $derived(view.x(clip.start + clip.length - clip.fadeOut.length) - x0);
@@ -98,7 +99,7 @@
   }
 
   function trimRight(dx: number): void {
-    const most = (findRecording(session.document, clip.recordingId)?.frames ?? 0) - origin.offset;
+    const most = (session.document.get("recordings", clip.recordingId)?.frames ?? 0) - origin.offset;
     const length = Math.max(1, Math.min(most, origin.length + frames(dx)));
     preview({ type: "clip.trim", clipId: clip.id, start: origin.start, offset: origin.offset, length });
   }
@@ -108,7 +109,7 @@
     const other = edge === "in" ? origin.fadeOut : origin.fadeIn;
     const by = edge === "in" ? frames(dx) : -frames(dx);
     const length = Math.max(0, Math.min(origin.length - other.length, was.length + by));
-    preview({ type: "clip.fade", clipIds: [clip.id], edge, fade: { length, curve: was.curve } });
+    preview({ type: "clip.fade", clipIds: [clip.id], edge, fade: { length, shape: was.shape } });
   }
 
   function onkeydown(event: KeyboardEvent): void {
@@ -152,7 +153,9 @@
     {onkeydown}
   >
     <div class="body" use:draggable={{ onstart: begin, onmove: move, onend: finish }}>
-      <div class="name">{clip.muted ? "(muted) " : ""}{clip.name}</div>
+      <div class="name" class:broken>
+        {broken ? `(${broken}) ` : ""}{clip.muted ? "(muted) " : ""}{clip.name}
+      </div>
       <canvas bind:this={canvas} style:height="{height - NAME - HEM}px" style:width="{width}px"></canvas>
       <Hem state={state_} {steps} />
     </div>
@@ -220,6 +223,11 @@
     line-height: 15px;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+
+  .name.broken {
+    color: var(--w-madder);
+    font-weight: 600;
   }
 
   /* The grips lie in the corners: the name makes room. */

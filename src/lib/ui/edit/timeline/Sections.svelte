@@ -1,12 +1,13 @@
 <script lang="ts">
   import Close from "carbon-icons-svelte/lib/Close.svelte";
+  import { sectionsInOrder } from "$lib/core/session/lookup";
   import { useEditor } from "../../state/editor.svelte";
 
   const { session, view, selection, transport } = useEditor();
 </script>
 
 <div class="sections" role="group" aria-label="Sections">
-  {#each session.shown.sections as section (section.id)}
+  {#each sectionsInOrder(session.shown) as section (section.id)}
     <span
       class="section"
       style:left="{view.x(section.start)}px"

@@ -1,6 +1,6 @@
 <script lang="ts">
   import Add from "carbon-icons-svelte/lib/Add.svelte";
-  import { programmeEnd } from "$lib/core/session/document";
+  import { clipsByTrack, programmeEnd, resolveClip, tracksInOrder } from "$lib/core/session/lookup";
   import { useEditor } from "../../state/editor.svelte";
   import { addClip, addTrack } from "../../state/actions";
   import ClipCard from "./ClipCard.svelte";
@@ -34,6 +34,8 @@
     if (transport.playing) view.follow(transport.position);
   });
 
+  const tracks = $derived(tracksInOrder(session.shown));
+  const lanesOf = $derived(clipsByTrack(session.shown));
   const whole = $derived(
     Math.max(programmeEnd(session.shown) * 1.05, view.left + view.frames, editor.sampleRate * 10)
   );
@@ -61,7 +63,7 @@
     event.preventDefault();
     over = null;
     const id = event.dataTransfer?.getData("application/x-wring-recording");
-    const recording = session.document.recordings.find((r) => r.id === id);
+    const recording = id ? session.document.get("recordings", id) : undefined;
     if (recording) {
       const x = event.clientX - (lanes?.getBoundingClientRect().left ?? 0);
       addClip(editor, recording, trackId, view.frameAt(x));
@@ -91,10 +93,10 @@
   </div>
   <div class="rows">
     <div class="heads">
-      {#each session.shown.tracks as track (track.id)}<TrackHead {track} height={LANE} />{/each}
+      {#each tracks as track (track.id)}<TrackHead {track} height={LANE} />{/each}
     </div>
     <div class="lanes" bind:this={lanes}>
-      {#each session.shown.tracks as track (track.id)}
+      {#each tracks as track (track.id)}
         <!-- Keyboard: clips take the focus themselves; the playhead has its field. -->
         <!-- svelte-ignore a11y_click_events_have_key_events -->
         <div
@@ -114,12 +116,16 @@
             drop(event, track.id);
           }}
         >
-          {#each track.clips as clip (clip.id)}<ClipCard {clip} {track} height={LANE - 4} />{/each}
+          {#each lanesOf.get(track.id) ?? [] as clip (clip.id)}<ClipCard
+              clip={resolveClip(session.shown, clip)}
+              {track}
+              height={LANE - 4}
+            />{/each}
         </div>
       {/each}
       {#if programmeEnd(session.shown) === 0}
         <p class="empty">
-          {#if session.shown.tracks.length === 0}Add a track first.{:else}
+          {#if tracks.length === 0}Add a track first.{:else}
             Nothing here yet. Drop WAV files anywhere on this window, then pull a recording from the shelf to
             a track.
           {/if}

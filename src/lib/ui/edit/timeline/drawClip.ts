@@ -1,12 +1,12 @@
 // The waveform of a clip as it is heard: gain and fades shape it.
 import { fadeGainAt } from "$lib/core/audio/fadeCurve";
 import { windowOf } from "$lib/core/render/clipStream";
-import type { Clip } from "$lib/core/session/schema";
+import type { ResolvedClip } from "$lib/core/session/lookup";
 import { dbToGain } from "$lib/core/units/decibels";
 import type { Waveforms } from "$lib/playback/waveforms";
 
 export interface ClipPicture {
-  readonly clip: Clip;
+  readonly clip: ResolvedClip;
   /** Frame of the timeline at the picture's left edge. */
   readonly left: number;
   readonly framesPerPixel: number;

@@ -1,5 +1,5 @@
 import type { RequestEvent } from "./$types";
 import { route } from "$lib/server/http";
-import { findJob } from "$lib/server/jobs/jobs";
+import { queue } from "$lib/server/jobs/queue";
 
-export const GET = route((event: RequestEvent) => findJob(event.params.id));
+export const GET = route((event: RequestEvent) => queue.find(event.params.id));

@@ -1,10 +1,13 @@
-import type { RequestHandler } from "./$types";
+import type { RequestEvent } from "./$types";
 import { subscribe } from "$lib/server/events";
+import { route } from "$lib/server/http";
+import { needProject } from "$lib/server/services/projects";
 
 const KEEP_ALIVE_MS = 15000;
 
-/** Server-sent events of one project: new revisions and jobs. */
-export const GET: RequestHandler = ({ params }) => {
+/** Server-sent events of one project: accepted edits, jobs, the condition of recordings. */
+export const GET = route(async ({ params }: RequestEvent) => {
+  await needProject(params.id);
   const encoder = new TextEncoder();
   let stop: () => void = () => undefined;
   const stream = new ReadableStream({
@@ -23,4 +26,4 @@ export const GET: RequestHandler = ({ params }) => {
   return new Response(stream, {
     headers: { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" }
   });
-};
+});

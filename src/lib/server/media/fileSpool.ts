@@ -4,7 +4,7 @@ import { tmpdir } from "node:os";
 import path from "node:path";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { kernels } from "$lib/core/kernels/instance";
-import type { Keep } from "$lib/core/effects/description";
+import type { Spool } from "$lib/core/effects/description";
 
 const FRAMES = 1 << 15;
 
@@ -12,7 +12,7 @@ const FRAMES = 1 << 15;
  * Sound kept in a file that has no name any more: the system takes it back when it is closed, however the process ends.
  * Blocks of 32768 frames, left then right.
  */
-export class FileKeep implements Keep {
+export class FileSpool implements Spool {
   readonly #fd: number;
   readonly #block = new KernelBuffer(FRAMES * 8);
   /** The block in memory that was read last; -1: none. */

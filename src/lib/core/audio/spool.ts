@@ -5,7 +5,7 @@ import { StereoBlock } from "./block";
 const PIECE = 1 << 16;
 
 /** Keeps frames as they come and gives them back from any place. */
-export class MemoryKeep {
+export class MemorySpool {
   readonly #pieces: StereoBlock[] = [];
   #frames = 0;
 

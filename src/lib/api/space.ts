@@ -1,0 +1,14 @@
+/** What takes how much of the data folder. */
+export interface SpaceView {
+  /** Most bytes that there may be; null: no limit. */
+  readonly limit: number | null;
+  readonly total: number;
+  readonly parts: readonly SpacePart[];
+}
+
+export interface SpacePart {
+  readonly id: string;
+  readonly bytes: number;
+  /** What it is, and when it goes. */
+  readonly rule: string;
+}

@@ -1,0 +1,96 @@
+// Looking things up in a document.
+import type { Document } from "./document";
+import type { Clip, Recording, Section, Step, Track } from "./schema";
+import type { Tables } from "./tables";
+
+/** Tables whose entities, so far, have a chain that is heard. */
+export const CHAIN_OWNERS = ["clips"] as const;
+
+/** Who a chain belongs to. */
+export interface Owner {
+  readonly table: (typeof CHAIN_OWNERS)[number];
+  readonly id: string;
+}
+
+/** A clip with what it shows and the steps that it goes through: what is computed, drawn and treated. */
+export type ResolvedClip = Clip & { readonly recordingId: string; readonly steps: readonly Step[] };
+
+const NO_STEPS: readonly Step[] = [];
+const resolvedClips = new WeakMap<Clip, ResolvedClip>();
+
+/** A clip with its steps. The same object as long as neither clip nor chain changes. */
+export function resolveClip(doc: Tables, clip: Clip): ResolvedClip {
+  const steps = clip.chain === null ? NO_STEPS : (doc.get("chains", clip.chain)?.steps ?? NO_STEPS);
+  const known = resolvedClips.get(clip);
+  if (known?.steps === steps) return known;
+  const made = { ...clip, recordingId: clip.content.recordingId, steps };
+  resolvedClips.set(clip, made);
+  return made;
+}
+
+/** Tracks from the top to the bottom. */
+export function tracksInOrder(doc: Tables): Track[] {
+  return [...doc.values("tracks")].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+}
+
+/** Clips by when they begin; equal ones by id, so that everyone adds them up alike. */
+export function byStart(a: Clip, b: Clip): number {
+  return a.start - b.start || (a.id < b.id ? -1 : 1);
+}
+
+const laneMaps = new WeakMap<Document, ReadonlyMap<string, readonly Clip[]>>();
+
+/** The clips of every track by when they begin. Made once for a document. */
+export function clipsByTrack(doc: Document): ReadonlyMap<string, readonly Clip[]> {
+  let lanes = laneMaps.get(doc);
+  if (!lanes) {
+    const made = new Map<string, Clip[]>();
+    for (const clip of doc.values("clips")) {
+      const lane = made.get(clip.track);
+      if (lane) lane.push(clip);
+      else made.set(clip.track, [clip]);
+    }
+    for (const lane of made.values()) lane.sort(byStart);
+    lanes = made;
+    laneMaps.set(doc, lanes);
+  }
+  return lanes;
+}
+
+/** A clip with its steps, and its track. */
+export function findClip(doc: Tables, clipId: string): { clip: ResolvedClip; track: Track } | undefined {
+  const clip = doc.get("clips", clipId);
+  const track = clip && doc.get("tracks", clip.track);
+  return clip && track ? { clip: resolveClip(doc, clip), track } : undefined;
+}
+
+/** Recordings by name. */
+export function recordingsByName(doc: Tables): Recording[] {
+  return [...doc.values("recordings")].sort((a, b) => a.name.localeCompare(b.name) || (a.id < b.id ? -1 : 1));
+}
+
+/** Sections by when they begin. */
+export function sectionsInOrder(doc: Tables): Section[] {
+  return [...doc.values("sections")].sort((a, b) => a.start - b.start || (a.id < b.id ? -1 : 1));
+}
+
+/** The other clips that show the same recording. */
+export function sharers(doc: Tables, clip: Clip): Clip[] {
+  const { recordingId } = clip.content;
+  if (doc.uses("recordings", recordingId) < 2) return [];
+  return [...doc.values("clips")].filter((c) => c.content.recordingId === recordingId && c.id !== clip.id);
+}
+
+/** End of the last clip, in frames. */
+export function programmeEnd(doc: Tables): number {
+  let end = 0;
+  for (const clip of doc.values("clips")) end = Math.max(end, clip.start + clip.length);
+  return end;
+}
+
+/** A place for a track below all others. */
+export function nextOrder(doc: Tables): number {
+  let last = 0;
+  for (const track of doc.values("tracks")) last = Math.max(last, track.order);
+  return last + 1;
+}

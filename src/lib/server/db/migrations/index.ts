@@ -1,0 +1,15 @@
+import type { Sequelize } from "sequelize";
+import { SequelizeStorage, Umzug } from "umzug";
+import { entities } from "./entities";
+import { first } from "./first";
+
+/** Brings the schema up to date, and what is stored with it. */
+export async function migrate(sequelize: Sequelize): Promise<void> {
+  const umzug = new Umzug({
+    migrations: [first, entities],
+    context: sequelize.getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize }),
+    logger: undefined
+  });
+  await umzug.up();
+}

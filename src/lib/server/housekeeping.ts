@@ -1,0 +1,83 @@
+// What is done at every start, and from time to time: taking up what was left in the middle, checking, clearing away.
+import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from "node:fs";
+import path from "node:path";
+import { config } from "./config";
+import { backupIfDue } from "./db/backups";
+import { database } from "./db/connection";
+import { EXPORT_DAYS } from "./exportDays";
+import { log } from "./log";
+import { exportsFolder, scratchFolder } from "./media/paths";
+import { MediaStore } from "./media/store";
+import { resumeJobs, startRunner } from "./jobs/runner";
+import { registerFound, collectUnused } from "./services/collection";
+import { checkSome } from "./services/condition";
+import { checkProjects, emptyOldBin } from "./services/projects";
+import { takeUpUploads } from "./uploads";
+
+const DAY_MS = 86400000;
+const EVERY_MS = 600000;
+const CHECKED_AT_ONCE = 20;
+const CHECK_DAYS = 30;
+
+/** Removes exports that are old or that no job made. */
+async function clearExports(): Promise<void> {
+  const folder = exportsFolder(config.dataFolder);
+  if (!existsSync(folder)) return;
+  const { models } = await database();
+  const jobs = new Set(
+    (await models.Job.findAll({ where: { kind: "export" }, attributes: ["id"] })).map((j) => j.id)
+  );
+  for (const name of readdirSync(folder)) {
+    const file = path.join(folder, name);
+    const old = Date.now() - statSync(file).mtimeMs > EXPORT_DAYS * DAY_MS;
+    if (old || !jobs.has(path.basename(name, ".wav"))) rmSync(file, { force: true });
+  }
+}
+
+/** Each step by itself: what fails is logged, the others go on. */
+async function step(what: string, work: () => Promise<unknown>): Promise<void> {
+  try {
+    await work();
+  } catch (error) {
+    log.error({ error: String((error as Error).stack ?? error) }, `${what} failed`);
+  }
+}
+
+let timer: ReturnType<typeof setInterval> | undefined;
+let background = new AbortController();
+
+async function clearUp(): Promise<void> {
+  await step("clearing exports", clearExports);
+  await step("emptying the bin", () => emptyOldBin());
+  await step("collecting recordings", () => collectUnused());
+  await step("backup", () => backupIfDue());
+  await step("checking projects", () => checkProjects(background.signal));
+  await step("checking recordings", () =>
+    checkSome(CHECKED_AT_ONCE, new Date(Date.now() - CHECK_DAYS * DAY_MS), background.signal)
+  );
+}
+
+/** Makes the data folder ready for work. @throws FolderFault when it cannot be worked with */
+export async function begin(): Promise<void> {
+  await database();
+  background = new AbortController();
+  startRunner();
+  await step("clearing scratch", () => {
+    rmSync(scratchFolder(config.dataFolder), { recursive: true, force: true });
+    mkdirSync(scratchFolder(config.dataFolder), { recursive: true });
+    new MediaStore(config.dataFolder).sweep();
+    return Promise.resolve();
+  });
+  await step("registering recordings", registerFound);
+  await step("taking up uploads", () => takeUpUploads());
+  await step("taking up jobs", resumeJobs);
+  timer = setInterval(() => void clearUp(), EVERY_MS);
+  timer.unref();
+  setTimeout(() => void clearUp(), 2000).unref();
+}
+
+/** Ends the work in the background. */
+export function rest(): void {
+  clearInterval(timer);
+  background.abort();
+}

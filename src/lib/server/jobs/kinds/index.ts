@@ -1,0 +1,16 @@
+// All kinds of jobs.
+import { exporting } from "./export";
+import { importing } from "./import";
+import type { JobKind } from "./kind";
+import { measuring } from "./measure";
+import { rendering } from "./render";
+
+const kinds = [importing, rendering, measuring, exporting] as unknown as readonly JobKind[];
+const byName = new Map(kinds.map((kind) => [kind.kind, kind]));
+
+/** @throws Error when there is no such kind: a newer version stored it */
+export function jobKindOf(kind: string): JobKind {
+  const found = byName.get(kind);
+  if (!found) throw new Error(`There is no job of the kind "${kind}".`);
+  return found;
+}

@@ -1,0 +1,192 @@
+// The queue of jobs over the jobs table. Runners take from it; it says what a job's end does, once.
+import { randomUUID } from "node:crypto";
+import { Op, type Transaction } from "sequelize";
+import type { JobView, JobsView } from "$lib/api/jobs";
+import { database, write } from "../db/connection";
+import type { JobRow, Models } from "../db/models";
+import { publish } from "../events";
+import { UserFault } from "../faults";
+
+/** An order on its way into the queue. */
+export interface NewOrder {
+  readonly projectId: string;
+  readonly kind: string;
+  readonly title: string;
+  readonly order: unknown;
+}
+
+/** A job that was taken to be run. */
+export interface LeasedJob {
+  readonly id: string;
+  readonly projectId: string;
+  readonly kind: string;
+  readonly title: string;
+  readonly order: unknown;
+}
+
+/** What every implementation of the queue does. Jobs end once: completing, failing or cancelling an ended job does nothing. */
+export interface Queue {
+  enqueue(order: NewOrder): Promise<JobView>;
+  /** The oldest job that waits; undefined when none does. */
+  lease(): Promise<LeasedJob | undefined>;
+  /** Reports the share that is done, 0 to 1. */
+  beat(id: string, share: number): void;
+  /** @param settle what else its end does, within the same transaction; not called when the job has ended already. Returns the job's result */
+  complete(
+    id: string,
+    settle: (models: Models, transaction: Transaction) => Promise<unknown>
+  ): Promise<boolean>;
+  fail(id: string, sentence: string): Promise<void>;
+  cancel(id: string): Promise<void>;
+  /** Puts jobs back that a process left in the middle. */
+  requeue(id: string): Promise<void>;
+}
+
+const OPEN = ["queued", "running"] as const;
+
+function view(row: JobRow, progress = row.progress): JobView {
+  return {
+    id: row.id,
+    projectId: row.projectId,
+    kind: row.kind,
+    title: row.title,
+    state: row.state,
+    progress,
+    error: row.error,
+    result: row.result === null ? null : (JSON.parse(row.result) as unknown),
+    endedAt: row.endedAt?.toISOString() ?? null
+  };
+}
+
+type Values = Partial<Pick<JobRow, "state" | "progress" | "result" | "error">>;
+
+/** Jobs of one process, in its database. */
+export class TableQueue implements Queue {
+  /** Progress lives in memory: a row for every beat would be a write for every beat. */
+  readonly #progress = new Map<string, { readonly share: number; readonly view: JobView }>();
+
+  async enqueue({ projectId, kind, title, order }: NewOrder): Promise<JobView> {
+    const row = await write((models, transaction) =>
+      models.Job.create(
+        {
+          id: randomUUID(),
+          projectId,
+          kind,
+          title,
+          state: "queued",
+          progress: 0,
+          payload: JSON.stringify(order),
+          result: null,
+          error: null
+        },
+        { transaction }
+      )
+    );
+    this.#tell(view(row));
+    return view(row);
+  }
+
+  #tell(job: JobView): void {
+    if (job.projectId) publish(job.projectId, { type: "job", job });
+  }
+
+  async lease(): Promise<LeasedJob | undefined> {
+    const { models } = await database();
+    if ((await models.Job.count({ where: { state: "queued" } })) === 0) return undefined;
+    const row = await write(async (known, transaction) => {
+      const found = await known.Job.findOne({
+        where: { state: "queued" },
+        order: [["createdAt", "ASC"]],
+        transaction
+      });
+      return found?.update({ state: "running" }, { transaction });
+    });
+    if (!row) return undefined;
+    this.#progress.set(row.id, { share: 0, view: view(row) });
+    this.#tell(view(row));
+    const { id, kind, title } = row;
+    return { id, kind, title, projectId: row.projectId ?? "", order: JSON.parse(row.payload) as unknown };
+  }
+
+  beat(id: string, share: number): void {
+    const known = this.#progress.get(id);
+    if (!known) return;
+    const job = { ...known.view, progress: share };
+    this.#progress.set(id, { share, view: job });
+    this.#tell(job);
+  }
+
+  /** Ends a job, once. Returns whether this was it. */
+  async #end(
+    id: string,
+    settle: (models: Models, transaction: Transaction) => Promise<Values>
+  ): Promise<boolean> {
+    const row = await write(async (models, transaction) => {
+      const found = await models.Job.findOne({ where: { id, state: [...OPEN] }, transaction });
+      if (!found) return undefined;
+      const values = await settle(models, transaction);
+      return found.update({ ...values, endedAt: new Date() }, { transaction });
+    });
+    if (!row) return false;
+    this.#progress.delete(id);
+    this.#tell(view(row));
+    return true;
+  }
+
+  complete(
+    id: string,
+    settle: (models: Models, transaction: Transaction) => Promise<unknown>
+  ): Promise<boolean> {
+    return this.#end(id, async (models, transaction) => ({
+      state: "done",
+      progress: 1,
+      result: JSON.stringify((await settle(models, transaction)) ?? null)
+    }));
+  }
+
+  async fail(id: string, sentence: string): Promise<void> {
+    await this.#end(id, () => Promise.resolve({ state: "failed", error: sentence }));
+  }
+
+  async cancel(id: string): Promise<void> {
+    await this.#end(id, () => Promise.resolve({ state: "cancelled" }));
+  }
+
+  async requeue(id: string): Promise<void> {
+    await write((models, transaction) =>
+      models.Job.update({ state: "queued" }, { where: { id, state: "running" }, transaction })
+    );
+  }
+
+  /** @throws UserFault 404 */
+  async find(id: string): Promise<JobView> {
+    const { models } = await database();
+    const row = await models.Job.findByPk(id);
+    if (!row) throw new UserFault(404, "There is no such job.");
+    return view(row, this.#progress.get(id)?.share);
+  }
+
+  /** Jobs that have not ended, the oldest first. */
+  async unfinished(): Promise<JobRow[]> {
+    const { models } = await database();
+    return models.Job.findAll({ where: { state: [...OPEN] }, order: [["createdAt", "ASC"]] });
+  }
+
+  /** Jobs of a project under way, and those that ended after a moment: what a page that comes back has missed. */
+  async ofProject(projectId: string, since: Date): Promise<JobsView> {
+    const until = new Date().toISOString();
+    const { models } = await database();
+    const rows = await models.Job.findAll({
+      where: {
+        projectId,
+        [Op.or]: [{ state: [...OPEN] }, { endedAt: { [Op.gte]: since } }]
+      },
+      order: [["createdAt", "ASC"]]
+    });
+    const views = rows.map((row) => view(row, this.#progress.get(row.id)?.share));
+    const open = views.filter((job) => job.endedAt === null);
+    return { open, ended: views.filter((job) => job.endedAt !== null), until };
+  }
+}
+
+export const queue = new TableQueue();

@@ -1,0 +1,207 @@
+// Takes jobs from the queue and runs them, as many at once as there are threads.
+import { mkdirSync, rmSync } from "node:fs";
+import { FileFault } from "$lib/core/formats/fault";
+import { config } from "../config";
+import { isFull, sentenceOf, UserFault } from "../faults";
+import { log } from "../log";
+import { jobFolder } from "../media/paths";
+import { acceptResult } from "../services/edits";
+import { registerRecording } from "../services/recordings";
+import { bytesBelow, reserve } from "../services/space";
+import type { Completion, JobContext, JobKind } from "./kinds/kind";
+import { jobKindOf } from "./kinds";
+import { runTask } from "./pool";
+import { queue, type LeasedJob } from "./queue";
+
+const running = new Map<string, AbortController>();
+let stopped = false;
+/** Ends that could not be written: a full disk. They are tried again until they can. */
+const unwritten = new Map<string, () => Promise<void>>();
+const AGAIN_MS = 3000;
+let again: ReturnType<typeof setTimeout> | undefined;
+
+/** Starts what waits, if there is a free place. Call it whenever that may have changed. */
+export function wake(): void {
+  void pump().catch((error: unknown) => {
+    log.error({ error: String(error) }, "jobs cannot be taken from the queue");
+    later();
+  });
+}
+
+function later(): void {
+  again ??= setTimeout(() => {
+    again = undefined;
+    void retry();
+  }, AGAIN_MS);
+  again.unref();
+}
+
+async function retry(): Promise<void> {
+  for (const [id, end] of [...unwritten])
+    try {
+      await end();
+      unwritten.delete(id);
+    } catch (error) {
+      if (!sentenceOf(error)) log.error({ job: id, error: String(error) }, "job's end cannot be written");
+    }
+  if (unwritten.size > 0) later();
+  wake();
+}
+
+let pumping: Promise<void> = Promise.resolve();
+
+function pump(): Promise<void> {
+  pumping = pumping.then(fill, fill);
+  return pumping;
+}
+
+async function fill(): Promise<void> {
+  while (!stopped && running.size < config.threads) {
+    const job = await queue.lease();
+    if (!job) return;
+    const abort = new AbortController();
+    running.set(job.id, abort);
+    void run(job, abort).finally(() => {
+      running.delete(job.id);
+      wake();
+    });
+  }
+}
+
+async function run(job: LeasedJob, abort: AbortController): Promise<void> {
+  const context: JobContext = {
+    jobId: job.id,
+    projectId: job.projectId,
+    scratch: jobFolder(config.dataFolder, job.id)
+  };
+  let order: unknown = job.order;
+  let kind: JobKind | undefined;
+  let done = false;
+  try {
+    kind = jobKindOf(job.kind);
+    order = kind.order.parse(job.order);
+    mkdirSync(context.scratch, { recursive: true });
+    await complete(job, await work(kind, order, context, abort.signal), context);
+    done = true;
+  } catch (error) {
+    // The process is going down: the job is taken up again at the next start.
+    if (stopped) return;
+    await end(job, abort.signal.aborted, error);
+  } finally {
+    if (!stopped) clear(kind, order, context, done);
+  }
+}
+
+function clear(kind: JobKind | undefined, order: unknown, context: JobContext, done: boolean): void {
+  try {
+    rmSync(context.scratch, { recursive: true, force: true });
+    kind?.clear?.(order, context, done);
+  } catch (error) {
+    log.error({ job: context.jobId, error: String(error) }, "what a job left could not be removed");
+  }
+}
+
+async function work(
+  kind: JobKind,
+  order: unknown,
+  context: JobContext,
+  signal: AbortSignal
+): Promise<Completion> {
+  const { bytes, what } = await kind.room(order, context).catch((error: unknown) => {
+    throw error instanceof FileFault ? new UserFault(422, kind.fault(order, error.message)) : error;
+  });
+  const release = reserve(bytes, what, () => bytesBelow(context.scratch));
+  try {
+    const task = await kind.prepare(order, context);
+    const outcome = await runTask(task, signal, (share) => queue.beat(context.jobId, share));
+    if ("fault" in outcome) throw new UserFault(422, kind.fault(order, outcome.fault));
+    if ("sentence" in outcome) throw new UserFault(507, outcome.sentence);
+    if ("error" in outcome) throw new Error(outcome.error);
+    return await kind.complete(order, outcome.result, context);
+  } finally {
+    release();
+  }
+}
+
+/** Ends a job with its result: recording, edit and the job's end are one transaction. */
+async function complete(job: LeasedJob, completion: Completion, context: JobContext): Promise<void> {
+  const { recording, command, view } = completion;
+  let publishEdit: () => void = () => undefined;
+  await queue.complete(job.id, async (models, transaction) => {
+    if (recording) await registerRecording(models, transaction, recording);
+    if (command) {
+      const accepted = await acceptResult(models, transaction, context.projectId, job.id, command);
+      if (accepted.refused) throw new UserFault(409, `${job.title}: ${accepted.refused}`);
+      publishEdit = () => accepted.publish();
+    }
+    return view;
+  });
+  publishEdit();
+}
+
+async function end(job: LeasedJob, cancelled: boolean, error: unknown): Promise<void> {
+  const known = sentenceOf(error);
+  if (!cancelled && !known)
+    log.error({ job: job.id, error: String((error as Error).stack ?? error) }, "job failed");
+  const why = (error as Error).message.split("\n")[0] ?? "";
+  const sentence = isFull(error)
+    ? `${job.title}: the disk is full. Nothing was changed; make room and try again.`
+    : (known ?? `${job.title} failed: ${why}`);
+  const write = () => (cancelled ? queue.cancel(job.id) : queue.fail(job.id, sentence));
+  try {
+    await write();
+  } catch (fault) {
+    log.error({ job: job.id, error: String(fault) }, "job's end could not be written; it is tried again");
+    unwritten.set(job.id, write);
+    later();
+  }
+}
+
+/** Stops a job; what it had begun is removed. @throws UserFault 409 when it has ended */
+export async function cancelJob(id: string): Promise<void> {
+  const abort = running.get(id);
+  if (abort) {
+    abort.abort();
+    return;
+  }
+  const job = await queue.find(id);
+  if (job.state !== "queued") throw new UserFault(409, "The job has already ended.");
+  await queue.cancel(id);
+}
+
+/** Jobs that a process left in the middle: those that can go on wait again, the others end with a sentence. */
+export async function resumeJobs(): Promise<void> {
+  for (const row of await queue.unfinished()) {
+    if (row.state === "queued") continue;
+    let resumes = false;
+    try {
+      resumes = jobKindOf(row.kind).resumes;
+    } catch (error) {
+      log.error({ job: row.id, error: String(error) }, "job of an unknown kind");
+    }
+    if (resumes) await queue.requeue(row.id);
+    else
+      await queue.fail(
+        row.id,
+        `${row.title} was stopped when Wring was closed. Start it again if you still need it.`
+      );
+  }
+  wake();
+}
+
+/** Ends the runner: running jobs are left in the middle, for the next start. */
+export function stopRunner(): void {
+  stopped = true;
+  clearTimeout(again);
+  for (const abort of running.values()) abort.abort();
+}
+
+/** Lets it run again, in the same process. */
+export function startRunner(): void {
+  stopped = false;
+}
+
+/** Waits until nothing runs any more. */
+export async function drained(): Promise<void> {
+  while (running.size > 0) await new Promise((resolve) => setTimeout(resolve, 5));
+}

@@ -1,0 +1,206 @@
+// Commands of every kind, made up from a number: for property tests, the simulation, the crash test.
+import { FADE_CURVES } from "../../src/lib/core/audio/fadeCurve";
+import type { Command, SingleCommand } from "../../src/lib/core/session/commands";
+import { COMMAND_TYPES } from "../../src/lib/core/session/commands";
+import type { Document } from "../../src/lib/core/session/document";
+import { resolveClip } from "../../src/lib/core/session/lookup";
+import {
+  documentOf,
+  newChain,
+  newClip,
+  newProject,
+  newRecording,
+  newSection,
+  newStep,
+  newTrack
+} from "../../src/lib/core/session/make";
+import { recipeOf } from "../../src/lib/core/session/clipState";
+import type { TableName } from "../../src/lib/core/session/schema";
+
+/** Numbers that depend on nothing but the seed (mulberry32). */
+export function randomOf(seed: number): () => number {
+  let s = seed | 0;
+  return () => {
+    s = (s + 0x6d2b79f5) | 0;
+    let t = Math.imul(s ^ (s >>> 15), 1 | s);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 2 ** 32;
+  };
+}
+
+const FRAMES = 480000;
+
+/** Three tracks, a few clips with chains, two recordings and a section. */
+export function smallProject(): Document {
+  const recordings = ["ra", "rb"].map((id) =>
+    newRecording(id, {
+      name: `Recording ${id}`,
+      media: null,
+      frames: FRAMES,
+      channels: 2,
+      sampleRate: 48000,
+      kind: "import"
+    })
+  );
+  const tracks = [1, 2, 3].map((n) => newTrack(`t${n}`, `Track ${n}`, n));
+  const clips = [0, 1, 2, 3, 4, 5].map((n) =>
+    newClip(
+      `c${n}`,
+      `t${(n % 3) + 1}`,
+      { id: n % 2 ? "ra" : "rb", name: `Clip ${n}`, frames: FRAMES },
+      n * 50000,
+      {
+        length: 48000,
+        offset: n * 1000,
+        chain: n < 3 ? `ch${n}` : null
+      }
+    )
+  );
+  const chains = [0, 1, 2].map((n) =>
+    newChain(`ch${n}`, [newStep(`s${n}a`, "gain", { gainDb: n }), newStep(`s${n}b`, "limiter")])
+  );
+  return documentOf(newProject("Small", 48000), {
+    tracks,
+    clips,
+    chains,
+    recordings,
+    sections: [newSection("sec", "Opening", 0, 96000)]
+  });
+}
+
+/** Makes commands for a document from a source of random numbers. They name what is there, and now and then what is not. */
+export class CommandMaker {
+  #made = 0;
+
+  /** @param prefix of the ids of what is new: pages must not make the same */
+  constructor(
+    private readonly random: () => number,
+    private readonly prefix = "n"
+  ) {}
+
+  #id(): string {
+    return `${this.prefix}-${++this.#made}`;
+  }
+
+  whole(most: number): number {
+    return Math.floor(this.random() * most);
+  }
+
+  #pick<T>(list: readonly T[]): T | undefined {
+    return list[this.whole(list.length)];
+  }
+
+  #any(doc: Document, table: TableName): string {
+    if (this.random() < 0.02) return "gone";
+    const ids = [...doc.values(table)].map((e) => e.id).sort();
+    return this.#pick(ids) ?? "gone";
+  }
+
+  /** A command of any kind; now and then several in one. */
+  any(doc: Document): Command {
+    if (this.random() < 0.1)
+      return { type: "compound", name: "several things", commands: [this.one(doc), this.one(doc)] };
+    return this.one(doc);
+  }
+
+  one(doc: Document): SingleCommand {
+    return this.of(COMMAND_TYPES[this.whole(COMMAND_TYPES.length)] as SingleCommand["type"], doc);
+  }
+
+  /** A command of one kind. */
+  of(type: SingleCommand["type"], doc: Document): SingleCommand {
+    const clipId = this.#any(doc, "clips");
+    const trackId = this.#any(doc, "tracks");
+    const owner = { table: "clips" as const, id: clipId };
+    const clip = doc.get("clips", clipId);
+    const resolved = clip && resolveClip(doc, clip);
+    const steps = resolved?.steps ?? [];
+    const stepId = this.#pick(steps)?.id ?? "gone";
+    const before = this.random() < 0.5 ? null : (this.#pick(steps)?.id ?? null);
+    const frame = this.whole(600000);
+    const gainDb = this.whole(40) - 20;
+    const newSteps = () =>
+      Array.from({ length: this.whole(3) }, () => newStep(this.#id(), "gain", { gainDb: this.whole(10) }));
+    switch (type) {
+      case "clip.add": {
+        const recordingId = this.#any(doc, "recordings");
+        const chain = this.random() < 0.5 ? newChain(this.#id(), newSteps()) : null;
+        const fresh = newClip(this.#id(), trackId, { id: recordingId, name: "New", frames: FRAMES }, frame, {
+          length: 1 + this.whole(40000),
+          chain: chain?.id ?? null
+        });
+        return { type, clip: fresh, chain };
+      }
+      case "clip.remove":
+        return { type, clipIds: [clipId] };
+      case "clip.move":
+        return { type, clipId, trackId, start: frame };
+      case "clip.trim":
+        return { type, clipId, start: frame, offset: this.whole(FRAMES), length: 1 + this.whole(60000) };
+      case "clip.split": {
+        const at = clip ? clip.start + this.whole(clip.length + 2) : 0;
+        const [newId, chainId] = [this.#id(), this.#id()];
+        return { type, clipId, at, newId, chainId, stepIds: steps.map(() => this.#id()) };
+      }
+      case "clip.set": {
+        const clipIds = [...new Set([clipId, this.#any(doc, "clips")])];
+        return { type, clipIds, gainDb, ...(this.random() < 0.3 ? { muted: this.random() < 0.5 } : {}) };
+      }
+      case "clip.normalize":
+        return { type, clipId, gainDb, target: "-16 LUFS" };
+      case "clip.fade": {
+        const curve = this.#pick(FADE_CURVES) ?? "straight";
+        const edge = this.random() < 0.5 ? "in" : "out";
+        return { type, clipIds: [clipId], edge, fade: { length: this.whole(60000), shape: { curve } } };
+      }
+      case "clip.render": {
+        const id = this.#id();
+        const facts = { name: "Render", media: null, frames: 100000, channels: 2, sampleRate: 48000 };
+        return {
+          type,
+          clipId,
+          recording: newRecording(id, { ...facts, kind: "render" }),
+          render: {
+            recordingId: id,
+            origin: (clip?.offset ?? 0) - 10,
+            frames: 100000,
+            steps: recipeOf(steps),
+            window: { offset: clip?.offset ?? 0, length: clip?.length ?? 1 }
+          }
+        };
+      }
+      case "clip.restore":
+        return { type, clipIds: [[...doc.values("clips")].find((c) => c.render)?.id ?? clipId] };
+      case "step.add":
+        return { type, owner, chainId: this.#id(), step: newStep(this.#id(), "gain", { gainDb: 1 }), before };
+      case "step.remove":
+        return { type, owner, stepId };
+      case "step.move":
+        return { type, owner, stepId, before };
+      case "step.set":
+        return this.random() < 0.5
+          ? { type, owner, stepId, on: this.random() < 0.5 }
+          : { type, owner, stepId, params: { gainDb: this.whole(20) }, span: { from: 0, to: frame } };
+      case "chain.replace":
+        return { type, owner, chainId: this.#id(), steps: newSteps(), source: "a preset" };
+      case "project.rename":
+        return { type, name: `Project ${this.whole(100)}` };
+      case "recording.add": {
+        const facts = { name: "Import", media: null, frames: FRAMES, channels: 1, sampleRate: 44100 };
+        return { type, recording: newRecording(this.#id(), { ...facts, kind: "import" }) };
+      }
+      case "recording.remove":
+        return { type, recordingId: this.#any(doc, "recordings") };
+      case "track.add":
+        return { type, track: newTrack(this.#id(), "Another", this.whole(50)) };
+      case "track.remove":
+        return { type, trackId: doc.size("tracks") > 2 ? trackId : "gone" };
+      case "track.set":
+        return { type, trackId, gainDb, muted: this.random() < 0.3 };
+      case "section.add":
+        return { type, section: newSection(this.#id(), "A part", frame, 1 + this.whole(1000)) };
+      case "section.remove":
+        return { type, sectionId: this.#any(doc, "sections") };
+    }
+  }
+}
