@@ -4,8 +4,8 @@ import { BLOCK, StereoBlock } from "../src/lib/core/audio/block";
 import { kernels } from "../src/lib/core/kernels/instance";
 import { Meter } from "../src/lib/core/measure/meter";
 import { MixStream } from "../src/lib/core/render/mix";
-import { programmeEnd } from "../src/lib/core/session/document";
-import type { Document } from "../src/lib/core/session/schema";
+import { Document } from "../src/lib/core/session/document";
+import { programmeEnd, recordingsByName, resolveClip } from "../src/lib/core/session/lookup";
 import { closeDatabase } from "../src/lib/server/db/connection";
 import { FileSource } from "../src/lib/server/media/fileSource";
 import { listProjects, projectState } from "../src/lib/server/services/projects";
@@ -14,10 +14,14 @@ import { median, row } from "./table";
 
 /** The demo with every render taken away: all chains live. */
 function allLive(doc: Document): Document {
-  return {
-    ...doc,
-    tracks: doc.tracks.map((t) => ({ ...t, clips: t.clips.map((c) => ({ ...c, render: null })) }))
-  };
+  return doc.with(
+    [...doc.values("clips")].map((clip) => ({
+      table: "clips" as const,
+      id: clip.id,
+      before: clip,
+      after: { ...clip, render: null }
+    }))
+  );
 }
 
 function mixOnce(doc: Document, source: FileSource, block: StereoBlock): number {
@@ -32,7 +36,7 @@ function mixOnce(doc: Document, source: FileSource, block: StereoBlock): number 
 
 /** Heap that a second of one busy clip's chain leaves behind, in bytes a block. */
 function allocation(doc: Document, source: FileSource, block: StereoBlock): number {
-  const clip = doc.tracks.flatMap((t) => t.clips).find((c) => c.steps.length >= 4);
+  const clip = [...doc.values("clips")].find((c) => resolveClip(doc, c).steps.length >= 4);
   if (!clip || !globalThis.gc) throw new Error("Run the benchmark with --expose-gc on the demo.");
   const blocks = 500;
   const pass = (mix: MixStream, n: number) => {
@@ -75,9 +79,15 @@ function overviewSpeed(block: StereoBlock): number {
 }
 
 const [project] = await listProjects();
+if (!project) throw new Error("The demo's project is not there.");
 const { document } = await projectState(project.id);
-const doc = allLive(document);
-const source = new FileSource(await filesOf(doc), doc.sampleRate);
+const doc = allLive(Document.fromJson(document));
+const files = await filesOf(
+  recordingsByName(doc).map((r) => r.id),
+  doc.sampleRate,
+  (id) => id
+);
+const source = new FileSource(files, doc.sampleRate);
 const block = new StereoBlock(BLOCK);
 mixOnce(doc, source, block);
 const runs = Array.from({ length: 7 }, () => mixOnce(doc, source, block));

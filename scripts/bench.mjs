@@ -9,7 +9,9 @@ build();
 const { build: bundle } = await import("esbuild");
 const out = path.join(root, "build/bench");
 await bundle({
-  entryPoints: ["core", "cli", "mix", "import", "page"].map((name) => path.join(root, `bench/${name}.ts`)),
+  entryPoints: ["core", "cli", "mix", "import", "session", "page"].map((name) =>
+    path.join(root, `bench/${name}.ts`)
+  ),
   outdir: out,
   outExtension: { ".js": ".mjs" },
   bundle: true,
@@ -27,6 +29,7 @@ must(process.execPath, ["scripts/wring.mjs", "presets"], { stdio: "ignore" });
 must(process.execPath, ["build/bench/cli.mjs"], { env });
 must(process.execPath, ["--expose-gc", "build/bench/mix.mjs"], { env });
 must(process.execPath, ["build/bench/import.mjs"], { env });
+must(process.execPath, ["build/bench/session.mjs"], { env });
 if (debianPackages({ chromium: "chromium" }).length === 0)
   must(process.execPath, ["build/bench/page.mjs"], { env });
 else console.log("The browser's figures were left out: chromium is not installed.");

@@ -6,11 +6,7 @@ import { spawn, spawnSync } from "node:child_process";
 import { fileURLToPath } from "node:url";
 
 export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), "..");
-const environment = {
-  ...process.env,
-  IBM_TELEMETRY_DISABLED: "true",
-  npm_config_build_from_source: "sqlite3"
-};
+const environment = { ...process.env, IBM_TELEMETRY_DISABLED: "true" };
 
 /** Runs a program to its end; ends this one when it fails. */
 export function must(command, args, options = {}) {
@@ -21,6 +17,15 @@ export function must(command, args, options = {}) {
     );
     process.exit(run.status || 1);
   }
+}
+
+/** Runs a program that has nothing to say but when it fails; then all that it said is shown, and this one ends. */
+function quietly(command, args) {
+  const run = spawnSync(command, args, { cwd: root, env: environment, encoding: "utf8" });
+  if (!run.error && run.status === 0) return;
+  console.error(`${run.stdout ?? ""}${run.stderr ?? ""}`);
+  console.error(`${command} ${args.join(" ")} failed.`);
+  process.exit(run.status || 1);
 }
 
 /** Whether a stamp file holds this value. */
@@ -46,7 +51,9 @@ export function install() {
     writeFileSync(stamp, want);
     return;
   }
-  console.log("Installing packages (a few minutes the first time: the database is compiled)…");
+  console.log(
+    "Installing packages (the database is compiled where no ready-made one can be had: a few minutes)…"
+  );
   must("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
   writeFileSync(stamp, want);
 }
@@ -86,7 +93,7 @@ export function build() {
   must(process.execPath, ["scripts/kernels.mjs"]);
   if (stampMatches(stamp, want)) return;
   console.log("Building…");
-  must(process.execPath, ["node_modules/vite/bin/vite.js", "build", "--logLevel", "error"]);
+  quietly(process.execPath, ["node_modules/vite/bin/vite.js", "build", "--logLevel", "error"]);
   mkdirSync(path.dirname(stamp), { recursive: true });
   writeFileSync(stamp, want);
 }

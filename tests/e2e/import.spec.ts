@@ -92,7 +92,7 @@ test("a file beyond the space for data is refused before it is sent", async ({ p
   });
   await importFiles(page, toneFile("Long.wav", -31));
   await expect(page.getByRole("alert")).toContainText(
-    /"Long\.wav" was not imported: it needs 1000\.0 MB, but only [0-9.]+ MB/
+    /"Long\.wav" was not imported: it needs 1\.0 GB, but only [0-9.]+ MB/
   );
 });
 

@@ -11,7 +11,8 @@ import { MediaStore } from "./media/store";
 import { resumeJobs, startRunner } from "./jobs/runner";
 import { registerFound, collectUnused } from "./services/collection";
 import { checkSome } from "./services/condition";
-import { checkProjects, emptyOldBin } from "./services/projects";
+import { checkProjects } from "./services/projectCheck";
+import { emptyOldBin } from "./services/projects";
 import { takeUpUploads } from "./uploads";
 
 const DAY_MS = 86400000;

@@ -30,6 +30,17 @@ export function entityRows(projectId: string, transaction?: Transaction): Promis
   return select<EntityRow>(sql, { projectId }, transaction);
 }
 
+/** A slice of a project's entities in the order of their tables and ids, after one of them. */
+export async function entitySlice(
+  projectId: string,
+  after: { readonly tableName: string; readonly id: string },
+  most: number
+): Promise<(EntityRow & { readonly id: string })[]> {
+  const sql = `SELECT tableName, id, json FROM entities WHERE projectId = $projectId
+    AND (tableName, id) > ($tableName, $id) ORDER BY tableName, id LIMIT $most`;
+  return select(sql, { projectId, ...after, most });
+}
+
 /** Writes what changed. */
 export async function writeChanges(
   projectId: string,
@@ -118,6 +129,18 @@ export function setEditState(
 export function dropUndone(projectId: string, transaction: Transaction): Promise<void> {
   const sql = "UPDATE edits SET state = 'dropped' WHERE projectId = $projectId AND state = 'undone'";
   return run(sql, { projectId }, transaction);
+}
+
+/** Brings a project's row up to its entities. */
+export function updateProject(
+  projectId: string,
+  row: { name: string; sampleRate: number; tracks: number; lengthFrames: number; revision: number },
+  transaction: Transaction
+): Promise<void> {
+  const now = new Date().toISOString();
+  const sql = `UPDATE projects SET name = $name, sampleRate = $sampleRate, tracks = $tracks, lengthFrames = $lengthFrames,
+    revision = $revision, updatedAt = $now WHERE id = $projectId`;
+  return run(sql, { projectId, ...row, now }, transaction);
 }
 
 /** Forgets all but the newest edits. */

@@ -23,6 +23,7 @@ import {
   lastEffect,
   pruneEdits,
   setEditState,
+  updateProject,
   writeChanges
 } from "../db/entityRows";
 import type { Models } from "../db/models";
@@ -56,6 +57,7 @@ class Acceptance {
   #document: Document;
   #revision: number;
   #length: number;
+  #redoable: boolean;
   readonly entries: Entry[] = [];
   readonly refused: RefusedEdit[] = [];
   /** Accepted edits of others since a revision, read once. */
@@ -71,6 +73,7 @@ class Acceptance {
     this.#document = start.document;
     this.#revision = start.revision;
     this.#length = start.lengthFrames;
+    this.#redoable = start.redoable;
   }
 
   async accept(edit: Outgoing): Promise<void> {
@@ -92,7 +95,10 @@ class Acceptance {
       await this.#needUnchanged(wish.command, base);
       const { label, changes } = applyCommand(this.#document, wish.command);
       await this.#note({ editId, kind: "do", target: null, label }, changes);
-      if (this.maker.job === null) await dropUndone(this.projectId, this.transaction);
+      if (this.maker.job === null && this.#redoable) {
+        await dropUndone(this.projectId, this.transaction);
+        this.#redoable = false;
+      }
       return;
     }
     const kind = "undo" in wish ? "undo" : "redo";
@@ -114,6 +120,7 @@ class Acceptance {
     applyChanges(this.#document, changes);
     await this.#note({ editId, kind, target, label: next.label }, changes);
     const state = kind === "undo" ? "undone" : "done";
+    this.#redoable = true;
     await setEditState(this.projectId, target, state, this.#revision, this.transaction);
   }
 
@@ -146,14 +153,15 @@ class Acceptance {
   }
 
   /** Writes the entities that changed, and the project's row. */
-  async store(models: Models): Promise<void> {
+  async store(): Promise<void> {
     if (this.entries.length === 0) return;
     const newest = new Map<string, Change>();
     for (const change of this.entries.flatMap((e) => e.changes))
       newest.set(`${change.table}/${change.id}`, change);
     await writeChanges(this.projectId, [...newest.values()], this.transaction);
     const { name, sampleRate } = this.#document;
-    await models.Project.update(
+    await updateProject(
+      this.projectId,
       {
         name,
         sampleRate,
@@ -161,7 +169,7 @@ class Acceptance {
         lengthFrames: this.#length,
         revision: this.#revision
       },
-      { where: { id: this.projectId }, transaction: this.transaction }
+      this.transaction
     );
     if (Math.floor(this.#revision / PRUNE_EVERY) !== Math.floor(this.start.revision / PRUNE_EVERY))
       await pruneEdits(this.projectId, this.#revision - KEPT_EDITS, this.transaction);
@@ -173,7 +181,8 @@ class Acceptance {
     keepOpen(this.projectId, {
       document: this.#document,
       revision: this.#revision,
-      lengthFrames: this.#length
+      lengthFrames: this.#length,
+      redoable: this.#redoable
     });
     publish(this.projectId, { type: "entries", entries: this.entries });
   }
@@ -193,7 +202,7 @@ export async function edit(projectId: string, { page, known, edits }: EditsReque
     const start = await openProject(models, projectId, transaction);
     const made = new Acceptance(projectId, start, transaction, { page, job: null });
     for (const one of edits) await made.accept(one);
-    await made.store(models);
+    await made.store();
     const missed = known < start.revision ? await entriesAfter(projectId, known, transaction) : [];
     // Those of this request are among them already: they are in the log.
     return { acceptance: made, before: missed.filter((e) => e.revision <= start.revision) };
@@ -218,7 +227,7 @@ export async function acceptResult(
   const acceptance = new Acceptance(projectId, start, transaction, { page: null, job: jobId });
   // The base is before all others, so that a result that was accepted already is found.
   await acceptance.accept({ editId: `job-${jobId}`, base: -1, wish: { command } });
-  await acceptance.store(models);
+  await acceptance.store();
   return { refused: acceptance.refused[0]?.error, publish: () => acceptance.publish() };
 }
 

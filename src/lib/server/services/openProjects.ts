@@ -11,6 +11,8 @@ export interface OpenProject {
   readonly document: Document;
   readonly revision: number;
   readonly lengthFrames: number;
+  /** Whether there are undone edits that redo could bring again; true when that is not known. */
+  readonly redoable: boolean;
 }
 
 // Least recently used first.
@@ -53,17 +55,6 @@ async function read(row: ProjectRow, transaction?: Transaction): Promise<Documen
   }
 }
 
-/** Why a project cannot be opened, as a sentence; null when it can. */
-export async function projectFault(row: ProjectRow): Promise<string | null> {
-  try {
-    await read(row);
-    return null;
-  } catch (error) {
-    if (error instanceof UserFault) return error.message;
-    throw error;
-  }
-}
-
 /**
  * A project's newest state.
  * @throws UserFault 404 when there is none, 422 when it cannot be read
@@ -78,7 +69,12 @@ export async function openProject(
   const row = await models.Project.findByPk(id, { transaction });
   if (!row || row.deletedAt) throw new UserFault(404, "There is no such project. It may have been deleted.");
   const document = await read(row, transaction);
-  const project = { document, revision: row.revision, lengthFrames: Number(row.lengthFrames) };
+  const project = {
+    document,
+    revision: row.revision,
+    lengthFrames: Number(row.lengthFrames),
+    redoable: true
+  };
   // An edit that was confirmed meanwhile is newer.
   if ((open.get(id)?.revision ?? -1) < project.revision) keepOpen(id, project);
   return open.get(id) ?? project;

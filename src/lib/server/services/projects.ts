@@ -10,7 +10,7 @@ import type { Models, ProjectRow } from "../db/models";
 import { projectRows } from "../db/projectRows";
 import { unreadableProjects } from "../db/unreadable";
 import { UserFault } from "../faults";
-import { closeProject, openProject, projectFault, type OpenProject } from "./openProjects";
+import { closeProject, openProject, type OpenProject } from "./openProjects";
 import { brokenAmong } from "./recordings";
 
 /** Edits that a page is told of when it opens: so far its undo names them. */
@@ -127,23 +127,4 @@ export async function projectState(id: string): Promise<ProjectState> {
     brokenAmong(document)
   ]);
   return { id, revision, document: document.toJson(), history: { undo, redo }, broken };
-}
-
-/** Revisions that have been checked, by project. */
-const checked = new Map<string, number>();
-
-/** Reads every project that has not been checked since it was changed, and notes why one cannot be opened. Returns how many it read. */
-export async function checkProjects(signal: AbortSignal): Promise<number> {
-  const { models } = await database();
-  let count = 0;
-  for (const row of await models.Project.findAll({ where: { deletedAt: null } })) {
-    if (signal.aborted) break;
-    if (checked.get(row.id) === row.revision) continue;
-    const fault = await projectFault(row);
-    if (fault !== row.fault)
-      await write((_, transaction) => row.update({ fault }, { transaction, silent: true }));
-    checked.set(row.id, row.revision);
-    count++;
-  }
-  return count;
 }
