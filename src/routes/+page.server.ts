@@ -1,3 +1,4 @@
+import { condition } from "$lib/server/condition";
 import { listProjects } from "$lib/server/services/projects";
 
-export const load = async () => ({ projects: await listProjects() });
+export const load = async () => ({ projects: await listProjects(), lost: condition.lost });

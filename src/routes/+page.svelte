@@ -43,6 +43,12 @@
     <span class="look"><LookButton /></span>
   </header>
   <main>
+    {#each data.lost as { id, name, changes } (id)}
+      <p class="lost" role="alert">
+        "{name}" came back without its last {changes} change{changes === 1 ? "" : "s"}: they were saved, but
+        the disk did not keep them. What is shown is the newest state that is whole.
+      </p>
+    {/each}
     <section aria-label="New project" class="card"><NewProject /></section>
     <section aria-labelledby="projects-heading">
       <h2 id="projects-heading">Projects</h2>
@@ -190,6 +196,13 @@
   .empty {
     padding: 28px 20px;
     border: 1px dashed var(--w-soft);
+    font-size: 14px;
+  }
+
+  .lost {
+    padding: 12px 16px;
+    border: 1px solid var(--w-madder);
+    background: var(--w-panel);
     font-size: 14px;
   }
 

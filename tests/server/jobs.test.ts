@@ -27,7 +27,7 @@ import { createProject, projectState } from "../../src/lib/server/services/proje
 import * as project from "../support/project";
 import { filesOf } from "../../src/lib/server/services/recordings";
 import { Producer } from "../../src/lib/playback/producer";
-import { bundleWorker } from "../../scripts/vite/bundle.js";
+import { useThreads } from "../support/threads";
 import { EVERY_EFFECT, fade, noise, sine } from "../core/signals";
 import { riff, wav16 } from "../core/wavBytes";
 
@@ -113,12 +113,7 @@ function mediaFiles(): string[] {
 }
 
 beforeAll(async () => {
-  config.workerFile = path.join(folder, "worker", "worker.mjs");
-  await bundleWorker(path.join(folder, "worker"));
-  // External packages are found from here.
-  const modules = path.resolve("node_modules");
-  const { symlinkSync } = await import("node:fs");
-  symlinkSync(modules, path.join(folder, "node_modules"));
+  await useThreads(folder);
   projectId = await createProject("Test", 48000);
 });
 

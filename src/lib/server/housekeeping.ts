@@ -3,7 +3,9 @@ import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from "node:fs";
 import path from "node:path";
 import { config } from "./config";
 import { backupIfDue } from "./db/backups";
+import { condition } from "./condition";
 import { database } from "./db/connection";
+import { beginWitness, endWitness, lostChanges, readWitness } from "./db/witness";
 import { EXPORT_DAYS } from "./exportDays";
 import { log } from "./log";
 import { exportsFolder, scratchFolder } from "./media/paths";
@@ -17,6 +19,7 @@ import { takeUpUploads } from "./uploads";
 
 const DAY_MS = 86400000;
 const EVERY_MS = 600000;
+const AGAIN_MS = 5000;
 const CHECKED_AT_ONCE = 20;
 const CHECK_DAYS = 30;
 
@@ -36,11 +39,13 @@ async function clearExports(): Promise<void> {
 }
 
 /** Each step by itself: what fails is logged, the others go on. */
-async function step(what: string, work: () => Promise<unknown>): Promise<void> {
+async function step(what: string, work: () => Promise<unknown>): Promise<boolean> {
   try {
     await work();
+    return true;
   } catch (error) {
     log.error({ error: String((error as Error).stack ?? error) }, `${what} failed`);
+    return false;
   }
 }
 
@@ -58,20 +63,41 @@ async function clearUp(): Promise<void> {
   );
 }
 
+/** Whether the database is as new as what was confirmed; if not, the home page says what is missing. */
+async function compareWithWitness(): Promise<void> {
+  const { models } = await database();
+  const rows = await models.Project.findAll({ attributes: ["id", "name", "revision"] });
+  condition.lost = lostChanges(readWitness(), rows);
+  if (condition.lost.length > 0) log.error({ lost: condition.lost }, "the database lost confirmed changes");
+  await step("noting what is confirmed", () => {
+    beginWitness(new Map(rows.map((row) => [row.id, row.revision])));
+    return Promise.resolve();
+  });
+}
+
+/** Takes up what was left in the middle; again after a while, as long as that fails: the disk may be full. */
+async function takeUp(): Promise<void> {
+  const done = [
+    await step("registering recordings", registerFound),
+    await step("taking up uploads", () => takeUpUploads()),
+    await step("taking up jobs", resumeJobs)
+  ];
+  if (done.includes(false) && !background.signal.aborted) setTimeout(() => void takeUp(), AGAIN_MS).unref();
+}
+
 /** Makes the data folder ready for work. @throws FolderFault when it cannot be worked with */
 export async function begin(): Promise<void> {
   await database();
   background = new AbortController();
   startRunner();
+  await compareWithWitness();
   await step("clearing scratch", () => {
     rmSync(scratchFolder(config.dataFolder), { recursive: true, force: true });
     mkdirSync(scratchFolder(config.dataFolder), { recursive: true });
     new MediaStore(config.dataFolder).sweep();
     return Promise.resolve();
   });
-  await step("registering recordings", registerFound);
-  await step("taking up uploads", () => takeUpUploads());
-  await step("taking up jobs", resumeJobs);
+  await takeUp();
   timer = setInterval(() => void clearUp(), EVERY_MS);
   timer.unref();
   setTimeout(() => void clearUp(), 2000).unref();
@@ -81,4 +107,5 @@ export async function begin(): Promise<void> {
 export function rest(): void {
   clearInterval(timer);
   background.abort();
+  endWitness();
 }

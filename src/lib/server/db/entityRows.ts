@@ -19,6 +19,11 @@ async function run(sql: string, bind: Record<string, unknown>, transaction: Tran
   await sequelize.query(sql, { type: QueryTypes.RAW, bind, transaction });
 }
 
+/** A moment as Sequelize writes and reads it. */
+function databaseTime(moment: Date): string {
+  return moment.toISOString().replace("T", " ").replace("Z", " +00:00");
+}
+
 export interface EntityRow {
   readonly tableName: string;
   readonly json: string;
@@ -89,7 +94,7 @@ export async function insertEntries(
   entries: readonly Entry[],
   transaction: Transaction
 ): Promise<void> {
-  const now = new Date().toISOString();
+  const now = databaseTime(new Date());
   for (const { revision, editId, kind, target, label, page, job, changes } of entries)
     await run(
       `INSERT INTO edits (projectId, revision, editId, kind, target, label, page, job, changes, state, stateAt, version, createdAt)
@@ -137,7 +142,7 @@ export function updateProject(
   row: { name: string; sampleRate: number; tracks: number; lengthFrames: number; revision: number },
   transaction: Transaction
 ): Promise<void> {
-  const now = new Date().toISOString();
+  const now = databaseTime(new Date());
   const sql = `UPDATE projects SET name = $name, sampleRate = $sampleRate, tracks = $tracks, lengthFrames = $lengthFrames,
     revision = $revision, updatedAt = $now WHERE id = $projectId`;
   return run(sql, { projectId, ...row, now }, transaction);

@@ -12,7 +12,8 @@ const SENTENCES: Record<string, string> = {
   SQLITE_CANTOPEN: "may not be written to",
   ENOSPC: "lies on a full disk: make room first",
   SQLITE_FULL: "lies on a full disk: make room first",
-  ENOTDIR: "is no folder"
+  ENOTDIR: "is no folder",
+  EEXIST: "is no folder"
 };
 
 /** The fault of a folder behind an error of the system or the database; undefined when it is something else. */

@@ -58,7 +58,11 @@ export async function lockFolder(folder: string): Promise<void> {
     address: PORT === undefined ? null : `http://127.0.0.1:${PORT}`,
     since: new Date().toISOString()
   };
-  writeFileSync(path.join(folder, "lock.json"), JSON.stringify(holder));
+  try {
+    writeFileSync(path.join(folder, "lock.json"), JSON.stringify(holder));
+  } catch {
+    // The disk is full: the lock holds, only its holder cannot be named to others.
+  }
 }
 
 /** Lets others have the folder. */

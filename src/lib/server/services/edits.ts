@@ -27,6 +27,7 @@ import {
   writeChanges
 } from "../db/entityRows";
 import type { Models } from "../db/models";
+import { noteConfirmed } from "../db/witness";
 import { publish } from "../events";
 import { keepOpen, openProject, type OpenProject } from "./openProjects";
 
@@ -184,6 +185,7 @@ class Acceptance {
       lengthFrames: this.#length,
       redoable: this.#redoable
     });
+    noteConfirmed(this.projectId, this.#revision);
     publish(this.projectId, { type: "entries", entries: this.entries });
   }
 

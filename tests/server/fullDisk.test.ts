@@ -1,0 +1,123 @@
+// A disk that fills up while Wring works on it: a small file system of its own, where the machine lets us make one.
+import { spawnSync } from "node:child_process";
+import { closeSync, openSync, readdirSync, rmSync, statfsSync, writeSync } from "node:fs";
+import path from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { newChain, newClip, newStep } from "../../src/lib/core/session/make";
+import { newFolder, ServerProcess } from "../support/serverProcess";
+import { noise } from "../core/signals";
+import { wav16 } from "../core/wavBytes";
+
+const disk = newFolder("disk");
+const canMount =
+  process.getuid?.() === 0 &&
+  spawnSync("mount", ["-t", "tmpfs", "-o", "size=14m", "tmpfs", disk]).status === 0;
+const server = new ServerProcess(path.join(disk, "data"), 4685);
+const filler = path.join(disk, "filler");
+const FULL = /The disk is full\. Nothing was changed; make room and try again\./;
+
+/** Takes all room that is left. */
+function fill(): void {
+  const fd = openSync(filler, "w");
+  for (const size of [1 << 20, 1 << 14, 4096])
+    for (const bytes = Buffer.alloc(size, 1); ;)
+      try {
+        if (writeSync(fd, bytes) < size) break;
+      } catch {
+        break;
+      }
+  closeSync(fd);
+}
+
+const makeRoom = () => rmSync(filler, { force: true });
+const free = () => statfsSync(disk).bavail * statfsSync(disk).bsize;
+const rename = (name: string) => ({ command: { type: "project.rename" as const, name } });
+const uploads = () => readdirSync(path.join(disk, "data", "uploads"));
+
+describe.skipIf(!canMount)("a full disk", () => {
+  let id = "";
+
+  beforeAll(async () => {
+    await server.start();
+    id = await server.newProject("Full");
+    const job = await server.import(id, "Voice.wav", wav16(noise(96000, 0.3, 1)));
+    const { recordingId } = job.result as { recordingId: string };
+    const chain = newChain("k", [newStep("s", "reverb")]);
+    const recording = { id: recordingId, name: "Voice", frames: 96000 };
+    const clip = newClip("c", "track-1", recording, 0, { chain: chain.id });
+    await server.edit(id, { command: { type: "clip.add", clip, chain } });
+  }, 60000);
+
+  afterAll(async () => {
+    await server.stop("SIGKILL");
+    spawnSync("umount", [disk]);
+    rmSync(disk, { recursive: true, force: true });
+  });
+
+  it("refuses edits in one sentence and takes them again by itself when there is room", async () => {
+    fill();
+    expect(free()).toBe(0);
+    // A few edits may still fit into what the log has already taken.
+    let refusal = "";
+    for (let i = 0; i < 400 && refusal === ""; i++)
+      await server.edit(id, rename(`While full ${i}`)).catch((error: Error) => (refusal = error.message));
+    expect(refusal).toMatch(/^507/);
+    expect(refusal).toMatch(FULL);
+    expect((await server.state(id)).document.tracks).toHaveLength(1);
+    makeRoom();
+    expect((await server.edit(id, rename("Room again"))).refused).toEqual([]);
+  });
+
+  it("refuses an upload that it caught in the middle, and gives its room back at once", async () => {
+    const bytes = wav16(noise(1_500_000, 0.3, 2));
+    const created = await server.createUpload(id, "Long.wav", bytes.length);
+    expect(created.status).toBe(201);
+    fill();
+    const sent = await server.sendUpload(created.headers.get("location") ?? "", 0, bytes);
+    expect(sent.status).toBe(507);
+    expect(await sent.text()).toMatch(FULL);
+    expect(uploads()).toEqual([]);
+    makeRoom();
+    expect((await server.edit(id, rename("After the upload"))).refused).toEqual([]);
+  });
+
+  it("refuses a job that would not fit before it begins, with both numbers", async () => {
+    const order = { kind: "export", from: 0, to: 48000 * 200, format: "float32", dither: false };
+    const { id: job } = await server.post<{ id: string }>(`/api/projects/${id}/jobs`, order);
+    expect((await server.ended(job)).error).toMatch(
+      /^The mix was not exported: it needs 76\.8 MB, but only \d+\.\d MB of the disk is left\.$/
+    );
+  });
+
+  it("ends a running job with a sentence, even when that cannot be written until there is room; the server stays", async () => {
+    const order = { kind: "export", from: 0, to: 48000 * 20, format: "float32", dither: false };
+    const { id: job } = await server.post<{ id: string }>(`/api/projects/${id}/jobs`, order);
+    fill();
+    for (let i = 0; i < 200 && free() > 0; i++) {
+      fill();
+      await new Promise((resolve) => setTimeout(resolve, 10));
+    }
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    expect(server.running).toBe(true);
+    makeRoom();
+    const { state, error } = await server.ended(job);
+    // It may have been done before the disk was full.
+    if (state !== "done") expect(error).toMatch(/disk is full/);
+    expect(["done", "failed"]).toContain(state);
+    expect((await server.edit(id, rename("After the job"))).refused).toEqual([]);
+  });
+
+  it("does not keep the server from starting after it was killed; work goes on when there is room", async () => {
+    const order = { kind: "export", from: 0, to: 48000 * 10, format: "float32", dither: false };
+    const { id: job } = await server.post<{ id: string }>(`/api/projects/${id}/jobs`, order);
+    await server.stop("SIGKILL");
+    fill();
+    await server.start();
+    expect((await server.state(id)).document.tracks).toHaveLength(1);
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    expect(server.running).toBe(true);
+    makeRoom();
+    expect((await server.ended(job)).endedAt).not.toBeNull();
+    expect((await server.edit(id, rename("Started full"))).refused).toEqual([]);
+  });
+});
