@@ -47,5 +47,27 @@ export default ts.config(
       "no-console": "error"
     }
   },
+  {
+    // Rules that know types: a promise that no one waits for hides what went wrong.
+    files: ["src/**/*.ts"],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      "@typescript-eslint/no-floating-promises": ["error", { ignoreVoid: false }],
+      "@typescript-eslint/no-misused-promises": "error",
+      "@typescript-eslint/await-thenable": "error"
+    }
+  },
+  {
+    files: ["src/**/*.svelte", "src/**/*.svelte.ts"],
+    languageOptions: {
+      parserOptions: {
+        projectService: true,
+        tsconfigRootDir: import.meta.dirname,
+        extraFileExtensions: [".svelte"],
+        parser: ts.parser
+      }
+    },
+    rules: { "@typescript-eslint/no-floating-promises": ["error", { ignoreVoid: false }] }
+  },
   { files: ["scripts/**", "server/**", "bench/**"], rules: { "no-console": "off" } }
 );

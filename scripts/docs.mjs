@@ -1,4 +1,4 @@
-// npm run docs: writes docs/effects.md with its pictures, and docs/chain.schema.json, from the core.
+// npm run docs: writes docs/effects.md with its pictures, docs/format.md and docs/chain.schema.json from the code.
 import path from "node:path";
 import { install, must, root } from "./prepare.mjs";
 
@@ -23,5 +23,6 @@ must(process.execPath, [
   "--log-level",
   "warn",
   "docs/effects.md",
+  "docs/format.md",
   "docs/chain.schema.json"
 ]);

@@ -105,7 +105,8 @@ export function debianPackages(programs) {
   if (missing.length > 0 && process.getuid?.() === 0 && has("apt-get")) {
     const names = missing.map(([, name]) => name);
     console.log(`Installing ${names.join(", ")}…`);
-    const quiet = { stdio: "ignore", env: { ...environment, DEBIAN_FRONTEND: "noninteractive" } };
+    const env = { ...environment, DEBIAN_FRONTEND: "noninteractive" };
+    const quiet = /** @type {const} */ ({ stdio: "ignore", env });
     spawnSync("apt-get", ["update"], quiet);
     spawnSync("apt-get", ["install", "-y", "--no-install-recommends", ...names], quiet);
   }
@@ -119,7 +120,8 @@ export function serve(dataFolder, port) {
     stdio: "inherit",
     env: { ...process.env, NODE_ENV: "production", WRING_DATA: dataFolder, PORT: String(port) }
   });
-  for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => child.kill(signal));
+  for (const signal of /** @type {const} */ (["SIGINT", "SIGTERM"]))
+    process.on(signal, () => child.kill(signal));
   child.on("exit", (code) => process.exit(code ?? 0));
 }
 

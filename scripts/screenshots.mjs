@@ -48,6 +48,9 @@ const add = async (letters) => {
 
 await page.goto(`http://127.0.0.1:${port}/`);
 await shot("home");
+await page.goto(`http://127.0.0.1:${port}/space`);
+await shot("space");
+await page.goto(`http://127.0.0.1:${port}/`);
 await page
   .getByRole("link", { name: /Last Boat to Varnsey/ })
   .first()

@@ -39,6 +39,8 @@ function runner(name, command, args, report, count) {
 check("format", bin("prettier"), ["--check", ".", "--log-level", "warn"]);
 check("types", bin("svelte-kit"), ["sync"]);
 check("types of components", bin("svelte-check"), ["--tsconfig", "./tsconfig.json", "--fail-on-warnings"]);
+check("types of scripts and server", bin("tsc"), ["-p", "tsconfig.scripts.json"]);
+check("indexes that may miss", process.execPath, ["scripts/indexed.mjs"]);
 check("lint", bin("eslint"), ["."]);
 check("layers", bin("depcruise"), ["src", "--config", ".dependency-cruiser.cjs"]);
 check("unused code", bin("knip"), []);

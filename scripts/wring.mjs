@@ -31,5 +31,6 @@ if (!stampMatches(stamp, want)) {
 const child = spawn(process.execPath, [path.join(folder, "main.mjs"), ...process.argv.slice(2)], {
   stdio: "inherit"
 });
-for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => child.kill(signal));
+for (const signal of /** @type {const} */ (["SIGINT", "SIGTERM"]))
+  process.on(signal, () => child.kill(signal));
 child.on("exit", (code) => process.exit(code ?? 1));

@@ -46,7 +46,9 @@ server.on("error", (error) => {
 // The port first: whoever cannot have it must not touch the data folder either.
 server.listen(port, "127.0.0.1", async () => {
   try {
-    application = import("../build/app/handler.js").then((built) => built.handler);
+    // By its address: the built application has no types of its own.
+    const built = new URL("../build/app/handler.js", import.meta.url).href;
+    application = import(built).then(({ handler }) => handler);
     await application;
   } catch (error) {
     console.error(error instanceof Error ? error.message : String(error));

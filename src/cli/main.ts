@@ -44,7 +44,9 @@ worker.on("exit", () => {
 });
 for (const signal of ["SIGINT", "SIGTERM"] as const)
   process.on(signal, () => {
-    void worker.terminate();
+    worker.terminate().catch((error: unknown) => {
+      process.stderr.write(`${String(error)}\n`);
+    });
   });
 // A reader that closed early, as `head` does, is no fault.
 process.stdout.on("error", () => process.exit(process.exitCode ?? 0));

@@ -206,6 +206,10 @@
     font-size: 14px;
   }
 
+  section > p.soft {
+    margin: 0 0 8px;
+  }
+
   .rows {
     margin: 0;
     padding: 0;

@@ -1,5 +1,5 @@
 // The kernels against plain TypeScript twins: slow, obvious, and independent of each other.
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 import { butterworth } from "../../src/lib/core/audio/matchedFilter";
 import { BiquadCascade } from "../../src/lib/core/audio/biquadCascade";
 import { MemorySpool } from "../../src/lib/core/audio/spool";
@@ -170,5 +170,20 @@ describe("kept sound", () => {
       for (let i = 0; i < 1000; i++) expect(l.f32[i]).toBe(x[from + i] ?? 0);
     }
     for (const b of [keep, l, r]) b.release();
+  });
+});
+
+describe("the kernels' memory", () => {
+  it("that cannot grow refuses one request and serves the next", () => {
+    const grow = vi.spyOn(kernels.memory, "grow").mockImplementation(() => {
+      throw new RangeError("no more memory");
+    });
+    expect(() => new Buffer(200e6)).toThrow("no more memory");
+    expect(() => new Buffer(200e6)).toThrow("no more memory");
+    grow.mockRestore();
+    const small = new Buffer(1000);
+    expect(small.f32.every((x) => x === 0)).toBe(true);
+    expect(small.ptr + 1000).toBeLessThanOrEqual(kernels.memory.buffer.byteLength);
+    small.release();
   });
 });

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
 import { ClipAnalyser } from "../../src/lib/core/render/clipAnalysis";
+import { ClipStream } from "../../src/lib/core/render/clipStream";
 import { renderClip } from "../../src/lib/core/render/clipRender";
 import { FADE_CURVES, fadeGain, fadeGainAt } from "../../src/lib/core/audio/fadeCurve";
 import { MixStream } from "../../src/lib/core/render/mix";
@@ -246,6 +247,43 @@ describe("render", () => {
     expect(clipState(withRender({ ...clip, offset: RATE - handle, length: RATE + handle }))).toBe("rendered");
     expect(clipState(withRender({ ...clip, offset: RATE - handle - 1, length: RATE }))).toBe("stale");
   });
+
+  it.each([
+    ["reverse", "reverse", {}, true],
+    ["normalize", "normalize", {}, true],
+    ["fade", "fade", { inS: 0.1 }, true],
+    ["silence", "silence", { fromS: 0.1, toS: 0.2 }, true],
+    ["chorus, whose sweep has a place", "chorus", {}, true],
+    ["noise reduction that learns from the clip", "noise-reduction", {}, true],
+    ["an equalizer", "parametric-eq", { on1: true }, false],
+    ["a compressor", "compressor", {}, false]
+  ] as const)(
+    "with %s: after a trim it counts as rendered only if the sound inside is still that of the chain",
+    (_, effect, params, placed) => {
+      const treated = clipOf("a", RATE, { offset: RATE, steps: [{ id: "x", effect, params }] });
+      const made = rendered(treated, handle, 0);
+      const sounds = new ArraySource({ a: [speechLike, speechLike.map((x) => x * 0.7)], r: made.sound });
+      const trimmed = { ...treated, offset: RATE + 9600, length: RATE - 9600 };
+      const withIt = (c: ResolvedClip) => ({ ...c, render: { ...made.render, recordingId: "r" } });
+      expect(clipState(withIt(treated))).toBe("rendered");
+      expect(clipState(withIt(trimmed))).toBe(placed ? "stale" : "rendered");
+      const play = (c: ResolvedClip) => {
+        const stream = new ClipStream(c, sounds, RATE);
+        const block = new StereoBlock(RATE >> 1);
+        stream.read(block.left.ptr, block.right.ptr, RATE >> 1);
+        const out = block.left.f32.slice();
+        stream.release();
+        block.release();
+        return out;
+      };
+      // Restoring a render that says that it matches leaves the sound as it was, but for the time in which the chain settles.
+      const [live, played] = [play(trimmed), play(withIt(trimmed))];
+      const apart = Math.max(
+        ...live.slice(RATE / 4).map((x, i) => Math.abs(x - (played[RATE / 4 + i] ?? 0)))
+      );
+      expect(apart).toBeLessThan(0.02);
+    }
+  );
 
   it("no longer matches when a rendered step changes, and matches again when it is changed back", () => {
     const changed = {

@@ -7,13 +7,23 @@ import { wav16 } from "../core/wavBytes";
 
 export { expect };
 
-export const test = base.extend<{ page: Page }>({
-  page: async ({ page, baseURL }, use) => {
+export const test = base.extend<{
+  page: Page;
+  /** What else the browser may log, where a test takes something away from it. */
+  ignoreConsole: RegExp | null;
+}>({
+  ignoreConsole: [null, { option: true }],
+  page: async ({ page, baseURL, ignoreConsole }, use) => {
     const problems: string[] = [];
     page.on("console", (message) => {
       // A refusal that the application shows to the user is logged by the browser as a failed request.
-      if (message.type() === "error" && !/status of 4\d\d|status of 507/.test(message.text()))
-        problems.push(message.text());
+      const text = message.text();
+      if (
+        message.type() === "error" &&
+        !/status of 4\d\d|status of 507/.test(text) &&
+        !ignoreConsole?.test(text)
+      )
+        problems.push(text);
     });
     page.on("pageerror", (error) => problems.push(error.message));
     page.on("request", (request) => {

@@ -1,6 +1,7 @@
 // The pages' source of samples, with a server that is made up.
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { CHUNK_FRAMES } from "../../src/lib/core/render/chunkCache";
+import { MemorySpool } from "../../src/lib/core/audio/spool";
 import { ClipStream } from "../../src/lib/core/render/clipStream";
 import { StereoBlock } from "../../src/lib/core/audio/block";
 import { ChunkStore } from "../../src/lib/playback/chunkStore";
@@ -85,8 +86,11 @@ describe("chunk store", () => {
     let calls = 0;
     expect(await store.prepare([clipOf("a", 90000, { steps })], () => ++calls < 2)).toBe(false);
     expect(store.learnt.size).toBe(0);
-    for (const length of [20000, 30000, 40000]) store.retain([clipOf("a", length, { steps })]);
-    await store.prepare([clipOf("a", length, { steps })], () => true);
+    for (const length of [20000, 30000, 40000]) {
+      const clips = [clipOf("a", length, { steps })];
+      store.retain(clips);
+      await store.prepare(clips, () => true);
+    }
     // Those of now and of just before: the latter may still be fading out.
     expect(store.learnt.size).toBe(2);
     store.release();
@@ -100,6 +104,37 @@ describe("chunk store", () => {
     expect(store.sound("nothing")).toBeUndefined();
     const off = steps.map((s) => ({ ...s, on: false, params: { impulse: "missing" } }));
     expect(store.prepared([clipOf("a", 1000, { steps: off })])).toBe(true);
+    store.release();
+  });
+
+  it("gives back what was learnt by steps when it is given up in the middle", async () => {
+    const store = new ChunkStore(RATE);
+    const steps = [
+      { id: "r", effect: "reverse", on: true, params: {} },
+      { id: "n", effect: "normalize", on: true, params: {} }
+    ];
+    const clip = clipOf("a", 90000, { steps });
+    // The first step has kept its sound when the second one is given up.
+    const made: MemorySpool[] = [];
+    const release = vi.spyOn(MemorySpool.prototype, "release").mockImplementation(function (
+      this: MemorySpool
+    ) {
+      made.push(this);
+    });
+    let shares = 0;
+    await store
+      .prepare(
+        [clip],
+        () => true,
+        () => {
+          if (++shares > 7) throw new Error("The line was cut.");
+        }
+      )
+      .catch(() => undefined);
+    expect(made.length).toBeGreaterThan(0);
+    release.mockRestore();
+    expect(store.learnt.size).toBe(0);
+    expect(await store.prepare([clip], () => true)).toBe(true);
     store.release();
   });
 });

@@ -51,15 +51,14 @@ describe("the landed version's folder", () => {
     expect(before.history.redo.at(-1)?.label).toBe(landed.redo);
     expect(before.history.undo.map((h) => h.label)).toEqual(labels.slice(1, labels.length - 3));
     let at = before.history.undo.length;
-    let doc = await project.documentNow(id);
     while (at > 0) {
-      doc = await project.step(id, "undo");
+      const doc = await project.step(id, "undo");
       at--;
       expect([doc.name, doc.size("clips")]).toEqual([documents[at]?.name, clips(at)]);
     }
     await expect(project.step(id, "undo")).rejects.toThrow("nothing to undo");
     while (at < documents.length - 1) {
-      doc = await project.step(id, "redo");
+      const doc = await project.step(id, "redo");
       at++;
       expect([doc.name, doc.size("clips")]).toEqual([documents[at]?.name, clips(at)]);
     }

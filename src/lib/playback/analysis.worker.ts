@@ -46,5 +46,5 @@ async function analyse({ id, clip, sampleRate, bins }: ToAnalysis): Promise<void
 
 onmessage = ({ data }: MessageEvent<ToAnalysis>) => {
   newest = data.id;
-  void analyse(data);
+  analyse(data).catch((error: unknown) => send({ type: "failed", id: data.id, message: String(error) }));
 };

@@ -78,8 +78,8 @@ async function ready(now: Producer, doc: Document): Promise<boolean> {
   if (!current()) return false;
   safe = CHECK_FRAMES;
   // What fails here is asked for again when it is needed, and said then.
-  void store.ensure(now.needed(PREFETCH_SECONDS * sampleRate)).catch(() => undefined);
-  void prepareAhead(doc, position).catch(() => undefined);
+  store.ensure(now.needed(PREFETCH_SECONDS * sampleRate)).catch(() => undefined);
+  prepareAhead(doc, position).catch(() => undefined);
   return true;
 }
 
@@ -119,7 +119,7 @@ async function offer(doc: Document): Promise<void> {
     pending = doc;
     over = false;
   } catch (error) {
-    send({ type: "refused", message: sentence(error) });
+    refuse(error);
   }
 }
 
@@ -146,6 +146,11 @@ function one(now: Producer, gauge: Meter): void {
   if (now.position !== position + n)
     send({ type: "mark", epoch, frame: (frame + n) | 0, position: now.position });
   if (gauge.tenths !== tenths) send({ type: "levels", epoch, levels: gauge.live() });
+}
+
+/** Says that something could not be done; what plays plays on. */
+function refuse(error: unknown): void {
+  send({ type: "refused", message: sentence(error) });
 }
 
 /** Ends playing with a sentence. */
@@ -226,15 +231,17 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
       ring = new Ring(data.ring);
       sampleRate = data.sampleRate;
       store = new ChunkStore(sampleRate);
-      setInterval(() => void pump(), PUMP_MS);
+      setInterval(() => {
+        pump().catch(fail);
+      }, PUMP_MS);
       break;
     case "document":
       document = Document.fromJson(data.document);
-      void offer(document);
+      offer(document).catch(refuse);
       break;
     case "changes":
       document = document?.with(data.changes);
-      if (document) void offer(document);
+      if (document) offer(document).catch(refuse);
       break;
     case "loop":
       loop = data.loop;
@@ -242,10 +249,10 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
       safe = 0;
       break;
     case "prepare":
-      void prepare(data.from);
+      prepare(data.from).catch(refuse);
       break;
     case "play":
-      void play(data.from, data.epoch);
+      play(data.from, data.epoch).catch(fail);
       break;
     case "stop":
       epoch = -1;

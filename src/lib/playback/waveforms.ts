@@ -4,6 +4,7 @@ import { CHUNK_FRAMES } from "$lib/core/render/chunkCache";
 
 const TILE_BINS = 4096;
 const MAX_TILES = 600;
+const AGAIN_MS = 5000;
 
 /** Peaks over a stretch: least and largest value, -1 to 1. */
 export interface Peaks {
@@ -14,7 +15,8 @@ export interface Peaks {
 export class Waveforms {
   readonly #tiles = new Map<string, Int8Array | Float32Array>();
   readonly #coming = new Set<string>();
-  readonly #missing = new Set<string>();
+  /** Tiles that could not be had, with the time from which on they are asked for again. */
+  readonly #missing = new Map<string, number>();
 
   /** @param onarrival called when something that was asked for has come: draw again */
   constructor(
@@ -67,7 +69,9 @@ export class Waveforms {
   #tile(id: string, level: number, tile: number): Int8Array | Float32Array | undefined {
     const key = `${id}/${level}/${tile}`;
     const found = this.#tiles.get(key);
-    if (!found && !this.#coming.has(key) && !this.#missing.has(key)) void this.#fetch(key, id, level, tile);
+    if (!found && !this.#coming.has(key) && (this.#missing.get(key) ?? 0) < performance.now())
+      // Whoever looks at it again later asks again.
+      this.#fetch(key, id, level, tile).catch(() => this.#missing.set(key, performance.now() + AGAIN_MS));
     return found;
   }
 
@@ -80,10 +84,7 @@ export class Waveforms {
           ? `${base}/chunks/${this.sampleRate}/${tile}`
           : `${base}/overview/${this.sampleRate}/${level}?from=${tile * TILE_BINS}&bins=${TILE_BINS}`;
       const answer = await fetch(url);
-      if (!answer.ok) {
-        this.#missing.add(key);
-        return;
-      }
+      if (!answer.ok) throw new Error(`The waveform was answered with ${answer.status}.`);
       const bytes = await answer.arrayBuffer();
       if (this.#tiles.size >= MAX_TILES) this.#tiles.delete(this.#tiles.keys().next().value as string);
       this.#tiles.set(key, level < 0 ? new Float32Array(bytes) : new Int8Array(bytes));

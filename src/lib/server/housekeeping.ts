@@ -7,7 +7,7 @@ import { condition } from "./condition";
 import { database } from "./db/connection";
 import { beginWitness, endWitness, lostChanges, readWitness } from "./db/witness";
 import { EXPORT_DAYS } from "./exportDays";
-import { log } from "./log";
+import { log, logged } from "./log";
 import { exportsFolder, scratchFolder } from "./media/paths";
 import { MediaStore } from "./media/store";
 import { resumeJobs, startRunner } from "./jobs/runner";
@@ -20,6 +20,7 @@ import { takeUpUploads } from "./uploads";
 const DAY_MS = 86400000;
 const EVERY_MS = 600000;
 const AGAIN_MS = 5000;
+const FIRST_MS = 2000;
 const CHECKED_AT_ONCE = 20;
 const CHECK_DAYS = 30;
 
@@ -82,7 +83,12 @@ async function takeUp(): Promise<void> {
     await step("taking up uploads", () => takeUpUploads()),
     await step("taking up jobs", resumeJobs)
   ];
-  if (done.includes(false) && !background.signal.aborted) setTimeout(() => void takeUp(), AGAIN_MS).unref();
+  if (done.includes(false) && !background.signal.aborted) {
+    const again = () => {
+      takeUp().catch(logged("taking up"));
+    };
+    setTimeout(again, AGAIN_MS).unref();
+  }
 }
 
 /** Makes the data folder ready for work. @throws FolderFault when it cannot be worked with */
@@ -98,9 +104,12 @@ export async function begin(): Promise<void> {
     return Promise.resolve();
   });
   await takeUp();
-  timer = setInterval(() => void clearUp(), EVERY_MS);
+  const clear = () => {
+    clearUp().catch(logged("clearing up"));
+  };
+  timer = setInterval(clear, EVERY_MS);
   timer.unref();
-  setTimeout(() => void clearUp(), 2000).unref();
+  setTimeout(clear, FIRST_MS).unref();
 }
 
 /** Ends the work in the background. */

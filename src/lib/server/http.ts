@@ -16,8 +16,10 @@ export async function body<S extends z.ZodType>(event: RequestEvent, schema: S):
   }
   const parsed = schema.safeParse(raw);
   if (parsed.success) return parsed.data;
-  const { path, message } = parsed.error.issues[0];
-  throw new UserFault(400, path.length > 0 ? `${path.join(".")}: ${message}` : message);
+  const [issue] = parsed.error.issues;
+  const where = issue?.path.join(".") ?? "";
+  const what = issue?.message ?? "is not right";
+  throw new UserFault(400, where === "" ? what : `${where}: ${what}`);
 }
 
 /** Wraps a route: its value is answered as JSON, faults as `{ error }` with their status. */

@@ -61,6 +61,7 @@ export function parseChainFile(text: string): ChainFile {
   const read = chainFileSchema.safeParse(json);
   if (read.success) return read.data;
   const [issue] = read.error.issues;
-  const where = pathText(issue.path);
-  throw new Error(where ? `${where}: ${issue.message}` : issue.message);
+  const where = pathText(issue?.path ?? []);
+  const what = issue?.message ?? "is no chain";
+  throw new Error(where ? `${where}: ${what}` : what);
 }

@@ -1,9 +1,8 @@
 // What a command does to a document, as data: each changed entity as it was and as it is. Read backwards it is the undo.
-import { z } from "zod";
 import { CommandRefused } from "./refused";
 import { alike } from "./equal";
 import type { Tables } from "./tables";
-import { idSchema, TABLES, type Entity, type TableName } from "./schema";
+import type { Entity, TableName } from "./schema";
 
 /** One changed entity. `before` null: it is new; `after` null: it is gone. */
 export interface Change {
@@ -12,16 +11,6 @@ export interface Change {
   readonly before: Entity | null;
   readonly after: Entity | null;
 }
-
-const stateSchema = z.looseObject({ id: idSchema }).nullable();
-
-/** A stored change; its entities are checked by `changesFault` when they are put in place. */
-export const changeSchema = z.object({
-  table: z.enum(TABLES),
-  id: idSchema,
-  before: stateSchema,
-  after: stateSchema
-}) as unknown as z.ZodType<Change>;
 
 /** The same changes backwards. */
 export function invert(changes: readonly Change[]): Change[] {

@@ -31,8 +31,7 @@ export const recipeStepSchema = z.looseObject({
   effect: z.string(),
   on: z.boolean(),
   params: paramsSchema,
-  /** null: the whole of the owner. */
-  span: spanSchema.nullable()
+  span: spanSchema.nullable().describe("null: the whole of the owner.")
 });
 
 export const stepSchema = recipeStepSchema.extend({ id }).superRefine((step, context) => {
@@ -42,8 +41,7 @@ export const stepSchema = recipeStepSchema.extend({ id }).superRefine((step, con
 });
 
 export const projectSchema = z.looseObject({
-  /** There is one: its id is "project". */
-  id: z.literal("project"),
+  id: z.literal("project").describe('There is one: its id is "project".'),
   name,
   sampleRate: z.union(PROJECT_RATES.map((rate) => z.literal(rate))),
   mix: z.looseObject({ chain, gainDb })
@@ -52,11 +50,9 @@ export const projectSchema = z.looseObject({
 export const trackSchema = z.looseObject({
   id,
   name,
-  /** Place among the tracks, from the top; equal ones by id. */
-  order: z.number().finite(),
+  order: z.number().finite().describe("Place among the tracks, from the top; equal ones by id."),
   gainDb,
-  /** -1 left to 1 right. */
-  pan: z.number().min(-1).max(1),
+  pan: z.number().min(-1).max(1).describe("-1 left to 1 right."),
   muted: z.boolean(),
   solo: z.boolean(),
   chain
@@ -70,25 +66,27 @@ export const contentSchema = z.discriminatedUnion("kind", [
 /** A render stands for the first steps of a clip: a recording, and how it was made. */
 export const renderSchema = z.looseObject({
   recordingId: id,
-  /** Position in the source recording that the render's first frame stands for. */
-  origin: z.number().int().min(-MAX_FRAMES).max(MAX_FRAMES),
+  origin: z
+    .number()
+    .int()
+    .min(-MAX_FRAMES)
+    .max(MAX_FRAMES)
+    .describe("Position in the source recording that the render's first frame stands for."),
   /** Frames of the render. */
   frames,
-  /** The steps that it contains, as they were. */
-  steps: z.array(recipeStepSchema),
-  /** The clip's window when it was made. */
-  window: z.looseObject({ offset: frames, length: frames })
+  steps: z.array(recipeStepSchema).describe("The steps that it contains, as they were."),
+  window: z.looseObject({ offset: frames, length: frames }).describe("The clip's window when it was made.")
 });
 
 export const clipSchema = z.looseObject({
   id,
   name,
   track: id,
-  /** Where it begins on the timeline. */
-  start: frames,
+  start: frames.describe("Where it begins on the timeline."),
   content: contentSchema,
-  /** The window on the recording: where it begins, and its frames, as many as the clip takes on the timeline. */
-  offset: frames,
+  offset: frames.describe(
+    "The window on the recording: where it begins, and its frames, as many as the clip takes on the timeline."
+  ),
   length: frames.min(1),
   gainDb,
   muted: z.boolean(),
@@ -100,14 +98,12 @@ export const clipSchema = z.looseObject({
 
 export const chainSchema = z.looseObject({
   id,
-  /** In the order in which they are heard. */
-  steps: z.array(stepSchema).max(MAX_STEPS)
+  steps: z.array(stepSchema).max(MAX_STEPS).describe("In the order in which they are heard.")
 });
 
 /** What a render was made from, and how. */
 export const provenanceSchema = z.looseObject({
-  /** In words, for people. */
-  text: z.string().max(400),
+  text: z.string().max(400).describe("In words, for people."),
   source: id.nullable(),
   window: z.looseObject({ offset: z.number().int(), length: frames }).nullable(),
   steps: z.array(recipeStepSchema).nullable()
@@ -117,16 +113,15 @@ export const provenanceSchema = z.looseObject({
 export const recordingSchema = z.looseObject({
   id,
   name,
-  /** SHA-256 of the file's content, hexadecimal; null: not noted, as by version 1. */
   media: z
     .string()
     .regex(/^[0-9a-f]{64}$/)
-    .nullable(),
+    .nullable()
+    .describe("SHA-256 of the file's content, hexadecimal; null: not noted, as by version 1."),
   /** Frames at the project's rate. */
   frames,
   channels: z.number().int().min(1).max(8),
-  /** Rate of the file; it is conformed to the project's. */
-  sampleRate: z.number().int(),
+  sampleRate: z.number().int().describe("Rate of the file; it is conformed to the project's."),
   kind: z.enum(["import", "render"]),
   provenance: provenanceSchema.nullable(),
   chain
@@ -154,7 +149,6 @@ type Known<T> = T extends readonly (infer U)[]
     ? { [K in keyof T as string extends K ? (unknown extends T[K] ? never : K) : K]: Known<T[K]> }
     : T;
 
-export type FadeShape = Known<z.infer<typeof fadeShapeSchema>>;
 export type Fade = Known<z.infer<typeof fadeSchema>>;
 export type Step = Known<z.infer<typeof stepSchema>>;
 export type RecipeStep = Known<z.infer<typeof recipeStepSchema>>;

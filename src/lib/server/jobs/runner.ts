@@ -22,7 +22,7 @@ let again: ReturnType<typeof setTimeout> | undefined;
 
 /** Starts what waits, if there is a free place. Call it whenever that may have changed. */
 export function wake(): void {
-  void pump().catch((error: unknown) => {
+  pump().catch((error: unknown) => {
     log.error({ error: String(error) }, "jobs cannot be taken from the queue");
     later();
   });
@@ -31,7 +31,7 @@ export function wake(): void {
 function later(): void {
   again ??= setTimeout(() => {
     again = undefined;
-    void retry();
+    retry().catch((error: unknown) => log.error({ error: String(error) }, "job's ends cannot be written"));
   }, AGAIN_MS);
   again.unref();
 }
@@ -61,10 +61,12 @@ async function fill(): Promise<void> {
     if (!job) return;
     const abort = new AbortController();
     running.set(job.id, abort);
-    void run(job, abort).finally(() => {
-      running.delete(job.id);
-      wake();
-    });
+    run(job, abort)
+      .catch((error: unknown) => log.error({ job: job.id, error: String(error) }, "job's end failed"))
+      .finally(() => {
+        running.delete(job.id);
+        wake();
+      });
   }
 }
 

@@ -66,7 +66,7 @@ function wholeSound(path: string, sampleRate: number): Samples {
   let end = frames;
   while (end > 1 && left[end - 1] === 0 && right[end - 1] === 0) end--;
   const pair = [left.slice(0, end), right.slice(0, end)];
-  const [l, r] = resampled(pair, layout.sampleRate, sampleRate);
+  const [l = left, r = right] = resampled(pair, layout.sampleRate, sampleRate);
   return { left: l, right: r };
 }
 

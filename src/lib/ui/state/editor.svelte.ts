@@ -3,6 +3,7 @@ import { getContext, setContext } from "svelte";
 import type { ProjectState } from "$lib/api/types";
 import { programmeEnd } from "$lib/core/session/lookup";
 import { Waveforms } from "$lib/playback/waveforms";
+import { notices } from "../shared/notices.svelte";
 import { Analysis } from "./analysis.svelte";
 import { Jobs } from "./jobs.svelte";
 import { Presets } from "./presets.svelte";
@@ -34,7 +35,7 @@ export class Editor {
     this.transport = new Transport(this.session, this.selection, this.analysis);
     this.jobs = new Jobs(this.session);
     this.waveforms = new Waveforms(this.session.document.sampleRate, () => this.drawn++);
-    void this.presets.load();
+    this.presets.load().catch((error: unknown) => notices.fault(error));
   }
 
   get sampleRate(): number {

@@ -5,15 +5,9 @@ import { api } from "../shared/api";
 import { notices } from "../shared/notices.svelte";
 import type { Session } from "./session.svelte";
 import { Uploads } from "./uploads.svelte";
+import type { Work } from "./work";
 
 type News = ProjectNews | { readonly type: "job"; readonly job: JobView };
-
-export interface Work {
-  readonly id: string;
-  readonly title: string;
-  readonly progress: number;
-  readonly cancel: () => void;
-}
 
 /** How a measurement ended. */
 export type Measured =
@@ -31,11 +25,11 @@ export class Jobs {
 
   constructor(private readonly session: Session) {
     this.#uploads = new Uploads(session.projectId);
-    void this.#uploads.resume();
+    this.#uploads.resume().catch((error: unknown) => notices.fault(error));
     this.#events = new EventSource(`/api/projects/${session.projectId}/events`);
     this.#events.onmessage = ({ data }) => this.#hear(JSON.parse(data as string) as News);
     // After a lost connection the state may have moved on without us.
-    this.#events.onopen = () => void this.#catchUp();
+    this.#events.onopen = () => this.#catchUp().catch((error: unknown) => notices.fault(error));
   }
 
   get #sinceKey(): string {
@@ -64,8 +58,7 @@ export class Jobs {
       id: job.id,
       title: job.title,
       progress: job.progress,
-      cancel: () =>
-        void api.post(`/api/jobs/${job.id}/cancel`).catch((error: unknown) => notices.fault(error))
+      cancel: () => api.post(`/api/jobs/${job.id}/cancel`).catch((error: unknown) => notices.fault(error))
     }));
     return [...this.#uploads.list, ...jobs];
   }
@@ -143,9 +136,14 @@ export class Jobs {
     }
   }
 
+  /** Starts a job whose end is told by a notice. */
+  begin(order: NewJob): void {
+    this.start(order).catch((error: unknown) => notices.fault(error));
+  }
+
   /** Uploads files side by side; each becomes a recording. */
   importFiles(files: Iterable<File>): void {
-    for (const file of files) void this.#uploads.add(file);
+    for (const file of files) this.#uploads.add(file).catch((error: unknown) => notices.fault(error));
   }
 
   close(): void {

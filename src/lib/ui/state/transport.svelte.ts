@@ -40,15 +40,16 @@ export class Transport {
       onpreparing: (share) => (this.preparing = share),
       onfault: (message) => notices.fault(message)
     });
-    void this.#player.warmUp().catch((error: unknown) => notices.fault(error));
+    this.#player.warmUp().catch((error: unknown) => notices.fault(error));
   }
 
   /** Gains that make before and after of the clip on the bench equally loud; undefined until both are measured. */
   get gains(): Pick<Comparison, "beforeGainDb" | "afterGainDb"> | undefined {
     const { clip } = this.selection;
     const { stages, output } = this.analysis;
-    if (!clip || stages.length === 0 || !output) return undefined;
-    const { integratedLufs, truePeakDbtp } = stages[0].measurement;
+    const [first] = stages;
+    if (!clip || !first || !output) return undefined;
+    const { integratedLufs, truePeakDbtp } = first.measurement;
     const before = { integratedLufs: integratedLufs + clip.gainDb, truePeakDbtp: truePeakDbtp + clip.gainDb };
     return equalLoudnessGains(before, output);
   }
@@ -94,7 +95,7 @@ export class Transport {
         ? range.from
         : this.position;
     this.levels = SILENT;
-    void this.#player.play(from).catch((error: unknown) => notices.fault(error));
+    this.#player.play(from).catch((error: unknown) => notices.fault(error));
   }
 
   locate(frame: number): void {
@@ -108,6 +109,6 @@ export class Transport {
 
   close(): void {
     cancelAnimationFrame(this.#tick);
-    void this.#player.close();
+    this.#player.close().catch((error: unknown) => notices.fault(error));
   }
 }

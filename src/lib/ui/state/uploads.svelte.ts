@@ -2,7 +2,7 @@
 import { createStore, del, entries, set } from "idb-keyval";
 import { Upload, type DetailedError } from "tus-js-client";
 import { notices } from "../shared/notices.svelte";
-import type { Work } from "./jobs.svelte";
+import type { Work } from "./work";
 
 const CHUNK_BYTES = 16 << 20;
 /** Waits between tries, in all about ten minutes; they begin anew whenever some of the file has arrived. */
@@ -50,7 +50,8 @@ export class Uploads {
 
   #forget(key: string): void {
     this.#show(key, null);
-    void del(key, this.#files).catch(() => undefined);
+    // What cannot be forgotten is offered again, and refused as known.
+    del(key, this.#files).catch(() => undefined);
   }
 
   async #begin(key: string, file: File, resumed: boolean): Promise<void> {
@@ -72,7 +73,8 @@ export class Uploads {
       }
     });
     const cancel = () => {
-      void upload.abort(true).catch(() => undefined);
+      // The server forgets it by itself after a day.
+      upload.abort(true).catch(() => undefined);
       this.#forget(key);
       notices.news(`${title}: cancelled, nothing was kept.`);
     };

@@ -11,7 +11,9 @@ export function measureClip(task: MeasureTask, tick: Tick): MeasureResult {
   try {
     while (!analyser.advance(SPAN)) tick(analyser.progress);
     const { stages, output } = analyser.result();
-    return { untreated: measurementToJson(stages[0].measurement), treated: measurementToJson(output) };
+    const [before] = stages;
+    if (!before) throw new Error("The analysis has no stage before the first step.");
+    return { untreated: measurementToJson(before.measurement), treated: measurementToJson(output) };
   } finally {
     analyser.release();
     source.close();

@@ -45,7 +45,7 @@
       This step carries a learnt profile wherever it goes. It fits the room in which it was learnt.
     {/if}
   </p>
-  <button class="plain" disabled={!part || busy} onclick={() => void learn()}>Learn from the range</button>
+  <button class="plain" disabled={!part || busy} onclick={learn}>Learn from the range</button>
   <p class="soft">
     {part
       ? `${((part.to - part.from) / sampleRate).toFixed(3)} s selected: only noise should be heard in it.`

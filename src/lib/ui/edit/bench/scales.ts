@@ -44,8 +44,9 @@ export function textOf(param: NumberParam, value: number): string {
 /** A typed value within the parameter's range; undefined when it is none. "1.2k" and "1.2 kHz" are 1200. */
 export function parseValue(param: NumberParam, text: string): number | undefined {
   const match = /^\s*([+-]?\d*[.,]?\d+)\s*(k)?(.*)$/i.exec(text);
-  const unit = match?.[3].trim().toLowerCase() ?? "";
+  const [, digits = "", thousands, rest = ""] = match ?? [];
+  const unit = rest.trim().toLowerCase();
   if (!match || (unit !== "" && unit !== param.unit.toLowerCase())) return undefined;
-  const value = Number(match[1].replace(",", ".")) * (match[2] ? 1000 : 1);
+  const value = Number(digits.replace(",", ".")) * (thousands ? 1000 : 1);
   return Number.isFinite(value) && value >= param.min && value <= param.max ? value : undefined;
 }

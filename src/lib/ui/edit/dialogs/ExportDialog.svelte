@@ -20,7 +20,7 @@
   function go(): void {
     if (to <= from) return;
     editor.dialog = null;
-    void jobs.start({ kind: "export", from, to, format, dither: dither && format !== "float32" });
+    jobs.begin({ kind: "export", from, to, format, dither: dither && format !== "float32" });
   }
 </script>
 

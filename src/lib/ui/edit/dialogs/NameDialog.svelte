@@ -43,7 +43,7 @@
     invalid={fault !== ""}
     invalidText={fault}
     on:keydown={(event) => {
-      if (event.key === "Enter") void go();
+      if (event.key === "Enter") return go();
     }}
   />
   {#if notesLabel}<TextArea labelText={notesLabel} rows={3} bind:value={notes} />{/if}

@@ -27,7 +27,7 @@
   function go(): void {
     if (!clip || badHandles || badTail) return;
     editor.dialog = null;
-    void jobs.start({
+    jobs.begin({
       kind: "render",
       clipId: clip.id,
       handleSeconds: handleSeconds ?? 2,

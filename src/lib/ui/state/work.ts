@@ -1,0 +1,7 @@
+/** Something under way that takes longer. */
+export interface Work {
+  readonly id: string;
+  readonly title: string;
+  readonly progress: number;
+  readonly cancel: () => unknown;
+}

@@ -1,0 +1,178 @@
+// What people did stays: without a connection, beside another page, through an interrupted upload, in the bin.
+import {
+  clip,
+  collect,
+  expect,
+  expectAccessible,
+  heard,
+  importFiles,
+  noiseFile,
+  openDemo,
+  projectWithClip,
+  recording,
+  saved,
+  tapRing,
+  test,
+  toneFile,
+  type
+} from "./wring";
+
+test.describe("without a connection", () => {
+  // The browser logs each request that found no one.
+  test.use({ ignoreConsole: /ERR_FAILED|ERR_INTERNET_DISCONNECTED|ERR_CONNECTION/ });
+
+  test("edits are kept, the header counts them, leaving asks; they are saved when it is back, and are there after a reload", async ({
+    page
+  }) => {
+    await projectWithClip(page, "Away", toneFile("Tone away.wav", -22));
+    await saved(page);
+    await page.route("**/edits", (route) => route.abort());
+    await type(page, "Clip gain", "-3");
+    await expect(page.locator(".saved")).toHaveText("1 change not saved yet: no connection");
+    await type(page, "Clip gain", "-7.5");
+    await type(page, "Name of the clip", "Kept");
+    await expect(page.locator(".saved")).toHaveText("3 changes not saved yet: no connection");
+    let asked = false;
+    page.once("dialog", (dialog) => {
+      asked = dialog.type() === "beforeunload";
+      void dialog.dismiss();
+    });
+    await page.close({ runBeforeUnload: true });
+    await expect.poll(() => asked).toBe(true);
+    await page.unroute("**/edits");
+    await saved(page);
+    await page.reload();
+    await clip(page, "Kept").click();
+    await expect(page.getByRole("textbox", { name: "Clip gain" })).toHaveValue("-7.5 dB");
+  });
+
+  test("an edit whose answer was lost is made once", async ({ page }) => {
+    await projectWithClip(page, "Answer lost", toneFile("Tone lost.wav", -23));
+    await saved(page);
+    let lost = 0;
+    await page.route("**/edits", async (route) => {
+      if (lost++ < 2) {
+        await route.fetch();
+        await route.abort();
+      } else await route.continue();
+    });
+    await page.keyboard.press("t");
+    await saved(page);
+    await expect(page.getByRole("group", { name: /^Track Track/ })).toHaveCount(2);
+    await page.reload();
+    await expect(page.getByRole("group", { name: /^Track Track/ })).toHaveCount(2);
+  });
+
+  test("an upload goes on where it was, also after the page was loaded anew", async ({ page }) => {
+    await projectWithClip(page, "Interrupted", toneFile("Tone first.wav", -24));
+    await page.route("**/api/uploads/*", (route) => route.abort());
+    await importFiles(page, noiseFile("Interrupted take.wav", 91, 20));
+    await expect(page.getByText("Upload Interrupted take.wav")).toBeVisible();
+    await page.waitForTimeout(1500);
+    await page.reload();
+    await expect(page.getByText("Upload Interrupted take.wav")).toBeVisible();
+    await page.unroute("**/api/uploads/*");
+    await expect(recording(page, "Interrupted take")).toBeVisible({ timeout: 30000 });
+    await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden();
+    await page.reload();
+    await expect(recording(page, "Interrupted take")).toBeVisible();
+    await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden();
+  });
+});
+
+test("undo asks before it takes back what another page did, and names it", async ({ page, context }) => {
+  await projectWithClip(page, "Two pages", toneFile("Tone shared.wav", -25));
+  await type(page, "Clip gain", "-2");
+  await saved(page);
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await clip(other, "Tone shared").click();
+  await type(other, "Name of the clip", "Renamed elsewhere");
+  await expect(clip(page, "Renamed elsewhere")).toBeVisible();
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Undo: rename Tone shared" }).click();
+  const question = page.getByRole("dialog");
+  await expect(question).toContainText('Undo "rename Tone shared"?');
+  await expect(question).toContainText("made on another page that has this project open");
+  await expectAccessible(page, ".bx--modal.is-visible");
+  await page.getByRole("button", { name: "Keep it" }).click();
+  await expect(clip(page, "Renamed elsewhere")).toBeVisible();
+  await page.getByRole("button", { name: "Undo: rename Tone shared" }).click();
+  await page.getByRole("button", { name: "Undo", exact: true }).last().click();
+  await expect(clip(page, "Tone shared")).toBeVisible();
+  await expect(clip(other, "Tone shared")).toBeVisible();
+  // Its own edit is next, and is taken back without asking.
+  await page.getByRole("button", { name: "Undo: gain of Tone shared" }).click();
+  await expect(page.getByRole("textbox", { name: "Clip gain" })).toHaveValue("0.0 dB");
+});
+
+test("a deleted project waits in the bin and comes back; what takes how much room is shown", async ({
+  page
+}) => {
+  await projectWithClip(page, "Thrown away", toneFile("Tone bin.wav", -26));
+  await saved(page);
+  await page.goto("/");
+  const row = page.getByRole("row", { name: /Thrown away/ });
+  await row.getByRole("button", { name: /^Delete/ }).click();
+  await page.getByRole("button", { name: "Delete", exact: true }).click();
+  await expect(row).toBeHidden();
+  await expectAccessible(page);
+  await page.getByRole("button", { name: "Restore Thrown away" }).click();
+  await row.getByRole("link").click();
+  await expect(clip(page, "Tone bin")).toBeVisible();
+  await page.goto("/space");
+  await expect(page.getByRole("row", { name: /Recordings in use/ })).toContainText("MB");
+  await expectAccessible(page);
+});
+
+test.describe("playing", () => {
+  test.use({ ignoreConsole: /status of 5\d\d|ERR_FAILED/ });
+
+  test("that cannot get its sound ends with a sentence, and is then stopped", async ({ page }) => {
+    await openDemo(page);
+    await page.route("**/api/recordings/*/chunks/**", (route) =>
+      route.fulfill({ status: 503, json: { error: "The disk does not answer." } })
+    );
+    await page.reload();
+    await expect(clip(page, "Engineer 2")).toBeVisible();
+    await page.getByRole("button", { name: "Play", exact: true }).click();
+    await expect(
+      page.getByRole("alert").filter({ hasText: "The disk does not answer." }).first()
+    ).toBeVisible();
+    await expect(page.getByRole("button", { name: "Play", exact: true })).toBeVisible();
+    await page.unroute("**/api/recordings/*/chunks/**");
+    await page.getByRole("button", { name: "Play", exact: true }).click();
+    await expect(page.getByRole("button", { name: "Stop", exact: true })).toBeVisible();
+  });
+
+  test("goes on, and is shown to, when a change cannot be taken over", async ({ page }) => {
+    await tapRing(page);
+    await projectWithClip(page, "Goes on", toneFile("Long tone.wav", -18, 30));
+    await importFiles(page, noiseFile("Room.wav", 92, 1));
+    await expect(recording(page, "Room")).toBeVisible();
+    const room = await page.evaluate(async () => {
+      const state = (await (
+        await fetch(location.pathname.replace("/projects/", "/api/projects/"))
+      ).json()) as { document: { recordings: { id: string; name: string }[] } };
+      return state.document.recordings.find((r) => r.name === "Room")?.id;
+    });
+    await page.keyboard.press("Space");
+    await expect(page.getByRole("button", { name: "Stop", exact: true })).toBeVisible();
+    await page.route(`**/recordings/${room}/chunks/**`, (route) =>
+      route.fulfill({ status: 503, json: { error: "The room cannot be read." } })
+    );
+    const field = page.getByRole("combobox", { name: "Add a step" });
+    await field.click();
+    await field.pressSequentially("convol");
+    await field.press("Enter");
+    await page.getByLabel("Impulse response").selectOption({ label: "Room" });
+    await expect(
+      page.getByRole("alert").filter({ hasText: "The room cannot be read." }).first()
+    ).toBeVisible();
+    await expect(page.getByRole("button", { name: "Stop", exact: true })).toBeVisible();
+    await collect(page);
+    await page.waitForTimeout(300);
+    const { left } = await heard(page);
+    expect(Math.max(...left.slice(-2000))).toBeGreaterThan(0.05);
+  });
+});

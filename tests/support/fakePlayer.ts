@@ -1,0 +1,41 @@
+// A player that plays nothing and notes what it is told.
+import type { PlayerEvents } from "../../src/lib/playback/player";
+import type { Document } from "../../src/lib/core/session/document";
+
+export class FakePlayer {
+  static last: FakePlayer;
+  playing = false;
+  position = 0;
+  document: Document | undefined;
+  loop: unknown = null;
+  readonly calls: [string, number][] = [];
+  trouble: Error | undefined;
+  constructor(
+    readonly rate: number,
+    readonly events: PlayerEvents
+  ) {
+    FakePlayer.last = this;
+  }
+  warmUp = () => Promise.resolve();
+  play(from: number): Promise<void> {
+    this.calls.push(["play", from]);
+    if (this.trouble) return Promise.reject(this.trouble);
+    this.playing = true;
+    this.events.onplaying(true);
+    return Promise.resolve();
+  }
+  stop(): void {
+    this.playing = false;
+    this.events.onplaying(false);
+  }
+  locate(at: number): void {
+    this.calls.push(["locate", at]);
+  }
+  setDocument(document: Document): void {
+    this.document = document;
+  }
+  setLoop(loop: unknown): void {
+    this.loop = loop;
+  }
+  close = () => Promise.resolve();
+}

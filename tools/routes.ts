@@ -1,0 +1,63 @@
+// The addresses under /api, for docs/format.md; a test compares them with the files of src/routes/api.
+
+export interface Route {
+  readonly method: "GET" | "POST" | "DELETE" | "PATCH" | "HEAD" | "OPTIONS";
+  readonly path: string;
+  readonly what: string;
+}
+
+export const routes: readonly Route[] = [
+  {
+    method: "GET",
+    path: "/api/projects",
+    what: "All projects: those that cannot be read with the reason, those in the bin with the day"
+  },
+  { method: "POST", path: "/api/projects", what: "Makes a project" },
+  { method: "GET", path: "/api/projects/[id]", what: "The whole of a project: document, revision, history" },
+  { method: "DELETE", path: "/api/projects/[id]", what: "Puts a project into the bin" },
+  { method: "POST", path: "/api/projects/[id]/restore", what: "Takes it out of the bin" },
+  { method: "DELETE", path: "/api/bin/[id]", what: "Removes a project that is in the bin for good" },
+  { method: "POST", path: "/api/projects/[id]/edits", what: "Makes edits" },
+  { method: "GET", path: "/api/projects/[id]/edits", what: "What was accepted after a revision (`?after=`)" },
+  {
+    method: "GET",
+    path: "/api/projects/[id]/events",
+    what: "Server-sent events: accepted edits, jobs, the condition of recordings"
+  },
+  {
+    method: "GET",
+    path: "/api/projects/[id]/jobs",
+    what: "Jobs under way, and those that ended since a moment (`?since=`)"
+  },
+  { method: "POST", path: "/api/projects/[id]/jobs", what: "Orders a job" },
+  { method: "GET", path: "/api/jobs/[id]", what: "A job" },
+  { method: "POST", path: "/api/jobs/[id]/cancel", what: "Stops a job" },
+  {
+    method: "GET",
+    path: "/api/jobs/[id]/file",
+    what: "The file that an export made, or a part of it (Range)"
+  },
+  {
+    method: "GET",
+    path: "/api/recordings/[id]/chunks/[rate]/[chunk]",
+    what: "Samples: 32768 frames, left then right, 32-bit float"
+  },
+  {
+    method: "GET",
+    path: "/api/recordings/[id]/overview/[rate]/[level]",
+    what: "Bins of the waveform: least and largest value, a byte each"
+  },
+  { method: "POST", path: "/api/recordings/[id]/check", what: "Compares a recording's file with its hash" },
+  { method: "GET", path: "/api/presets", what: "All presets" },
+  { method: "POST", path: "/api/presets", what: "Saves a preset" },
+  { method: "DELETE", path: "/api/presets/[id]", what: "Deletes a preset" },
+  { method: "GET", path: "/api/space", what: "What takes how much room" },
+  { method: "DELETE", path: "/api/space", what: "Removes recordings that nothing needs" },
+  { method: "GET", path: "/api/backups", what: "Backups of the database, the newest first" },
+  { method: "POST", path: "/api/backups", what: "Puts a backup in place of a damaged database" },
+  { method: "POST", path: "/api/uploads/[...path]", what: "Begins an upload (tus 1.0)" },
+  { method: "PATCH", path: "/api/uploads/[...path]", what: "Sends a part of it" },
+  { method: "HEAD", path: "/api/uploads/[...path]", what: "How much of it has arrived" },
+  { method: "OPTIONS", path: "/api/uploads/[...path]", what: "What the upload protocol can do here" },
+  { method: "DELETE", path: "/api/uploads/[...path]", what: "Gives it up" }
+];
