@@ -1,5 +1,8 @@
 // What people did stays: without a connection, beside another page, through an interrupted upload, in the bin.
+import { readFileSync, writeFileSync } from "node:fs";
+import path from "node:path";
 import {
+  addStep,
   clip,
   collect,
   expect,
@@ -125,6 +128,32 @@ test("a deleted project waits in the bin and comes back; what takes how much roo
   await expectAccessible(page);
 });
 
+test("a damaged recording is marked on the shelf and on its clips, and is whole again after its file was imported anew", async ({
+  page
+}) => {
+  const file = toneFile("Fragile.wav", -27);
+  await projectWithClip(page, "Damaged", file);
+  await saved(page);
+  const { id, media } = await page.evaluate(async () => {
+    const address = location.pathname.replace("/projects/", "/api/projects/");
+    const state = (await (await fetch(address)).json()) as {
+      document: { recordings: { id: string; media: string }[] };
+    };
+    return state.document.recordings[0] ?? { id: "", media: "" };
+  });
+  const stored = path.join(String(process.env.WRING_E2E_DATA), "media", media.slice(0, 2), `${media}.wav`);
+  const bytes = readFileSync(stored);
+  bytes[1000] = (bytes[1000] ?? 0) ^ 0xff;
+  writeFileSync(stored, bytes);
+  await page.evaluate((recordingId) => fetch(`/api/recordings/${recordingId}/check`, { method: "POST" }), id);
+  await expect(clip(page, "Fragile")).toHaveAttribute("aria-label", /the file of its recording is damaged/);
+  await expect(recording(page, "Fragile")).toContainText("its file is damaged: import it again");
+  await expectAccessible(page);
+  await importFiles(page, file);
+  await expect(page.getByText('"Fragile" is whole again')).toBeVisible();
+  await expect(recording(page, "Fragile")).not.toContainText("damaged");
+});
+
 test.describe("playing", () => {
   test.use({ ignoreConsole: /status of 5\d\d|ERR_FAILED/ });
 
@@ -143,6 +172,36 @@ test.describe("playing", () => {
     await page.unroute("**/api/recordings/*/chunks/**");
     await page.getByRole("button", { name: "Play", exact: true }).click();
     await expect(page.getByRole("button", { name: "Stop", exact: true })).toBeVisible();
+  });
+
+  test("begins with what is about to sound: a later clip that must be heard as a whole first is not waited for", async ({
+    page
+  }) => {
+    await tapRing(page);
+    await projectWithClip(page, "Begins", toneFile("Now.wav", -18, 20));
+    await importFiles(page, noiseFile("Later.wav", 93, 4));
+    await expect(recording(page, "Later")).toBeVisible();
+    await page.keyboard.press("End");
+    await page.getByRole("button", { name: "Add Later at the playhead" }).click();
+    await addStep(page, "normal");
+    await saved(page);
+    const later = await page.evaluate(async () => {
+      const address = location.pathname.replace("/projects/", "/api/projects/");
+      const state = (await (await fetch(address)).json()) as {
+        document: { recordings: { id: string; name: string }[] };
+      };
+      return state.document.recordings.find((r) => r.name === "Later")?.id;
+    });
+    // Its sound never comes.
+    await page.route(`**/api/recordings/${later}/chunks/**`, () => undefined);
+    await page.reload();
+    await expect(clip(page, "Now")).toBeVisible();
+    await page.keyboard.press("Home");
+    await collect(page);
+    await page.keyboard.press("Space");
+    await expect(page.getByRole("button", { name: "Stop", exact: true })).toBeVisible();
+    await expect.poll(async () => Math.max(0, ...(await heard(page)).left)).toBeGreaterThan(0.05);
+    await page.unrouteAll({ behavior: "ignoreErrors" });
   });
 
   test("goes on, and is shown to, when a change cannot be taken over", async ({ page }) => {

@@ -1,42 +1,16 @@
 // The server as a process, over HTTP: what it answers to whom, and what a client cannot reach.
-import { spawn, type ChildProcess } from "node:child_process";
 import http from "node:http";
-import { existsSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { existsSync, readdirSync, rmSync } from "node:fs";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { sine } from "../core/signals";
 import { wav16 } from "../core/wavBytes";
+import { newFolder, ServerProcess } from "../support/serverProcess";
 
-const root = path.resolve(import.meta.dirname, "../..");
 const PORT = 4688;
-const base = `http://127.0.0.1:${PORT}`;
-const data = mkdtempSync(path.join(tmpdir(), "wring-http-"));
-let server: ChildProcess | undefined;
-
-async function start(): Promise<void> {
-  // The server is tested as it is built: `npm test` builds first, `npm run unit` takes what there is.
-  if (!existsSync(path.join(root, "build/app/handler.js")))
-    throw new Error("Build the application first: npm run build.");
-  server = spawn(process.execPath, ["server/index.mjs"], {
-    cwd: root,
-    env: {
-      ...process.env,
-      NODE_ENV: "production",
-      PORT: String(PORT),
-      WRING_DATA: data,
-      WRING_LOG: "silent"
-    },
-    stdio: ["ignore", "ignore", "inherit", "ipc"]
-  });
-  await new Promise((resolve) => server?.once("message", resolve));
-}
-
-async function stop(): Promise<void> {
-  const ended = new Promise((resolve) => server?.once("exit", resolve));
-  server?.kill("SIGTERM");
-  await ended;
-}
+const data = newFolder("http");
+const server = new ServerProcess(data, PORT);
+const { base } = server;
 
 /** A request with headers that fetch would not send. */
 function raw(
@@ -72,43 +46,10 @@ async function post(
   return { status: answer.status, value: (await answer.json()) as Record<string, unknown> };
 }
 
-async function upload(projectId: string, name: string, bytes: Uint8Array): Promise<Response> {
-  const encode = (text: string) => Buffer.from(text).toString("base64");
-  const created = await fetch(`${base}/api/uploads`, {
-    method: "POST",
-    headers: {
-      "tus-resumable": "1.0.0",
-      "upload-length": String(bytes.length),
-      "upload-metadata": `filename ${encode(name)},projectId ${encode(projectId)}`
-    }
-  });
-  if (!created.ok) return created;
-  return fetch(new URL(created.headers.get("location") ?? "", `${base}/api/uploads/`), {
-    method: "PATCH",
-    headers: {
-      "tus-resumable": "1.0.0",
-      "upload-offset": "0",
-      "content-type": "application/offset+octet-stream"
-    },
-    body: Buffer.from(bytes)
-  });
-}
-
-async function settled(job: string): Promise<{ state: string; error: string | null }> {
-  for (;;) {
-    const view = (await (await fetch(`${base}/api/jobs/${job}`)).json()) as {
-      state: string;
-      error: string | null;
-    };
-    if (!["queued", "running"].includes(view.state)) return view;
-    await new Promise((resolve) => setTimeout(resolve, 30));
-  }
-}
-
 describe("the server", () => {
-  beforeAll(start, 30000);
+  beforeAll(() => server.start(), 30000);
   afterAll(async () => {
-    await stop();
+    await server.stop();
     rmSync(data, { recursive: true, force: true });
   });
 
@@ -170,10 +111,9 @@ describe("the server", () => {
   });
 
   it("keeps all over a restart: project, recording, edits, what undo would take back", async () => {
-    const { value } = await post("/api/projects", { name: "Restart", sampleRate: 48000 });
-    const id = String(value.id);
-    const sent = await upload(id, "../../evil name.wav", wav16(sine(440, -12, 24000)));
-    expect(await settled(sent.headers.get("x-job") ?? "")).toMatchObject({ state: "done", error: null });
+    const id = await server.newProject("Restart");
+    const job = await server.import(id, "../../evil name.wav", wav16(sine(440, -12, 24000)));
+    expect(job).toMatchObject({ state: "done", error: null });
     const state = async () =>
       (await (await fetch(`${base}/api/projects/${id}`)).json()) as Record<string, unknown>;
     const { revision } = await state();
@@ -182,8 +122,8 @@ describe("the server", () => {
     const { status } = await post(`/api/projects/${id}/edits`, { page: "a-page", known: revision, edits });
     expect(status).toBe(200);
     const before = await state();
-    await stop();
-    await start();
+    await server.stop();
+    await server.start();
     expect(await state()).toEqual(before);
     const { undo } = before.history as { undo: { label: string }[] };
     expect(undo.at(-1)?.label).toBe("gain of Track 1");
@@ -195,20 +135,18 @@ describe("the server", () => {
   });
 
   it("refuses bad files one by one and keeps nothing of them", async () => {
-    const { value } = await post("/api/projects", { name: "Bad files", sampleRate: 48000 });
-    const id = String(value.id);
+    const id = await server.newProject("Bad files");
     const good = wav16(sine(300, -10, 4800));
     const bad: [string, Uint8Array, RegExp][] = [
       ["text.wav", new TextEncoder().encode("hello, this is no sound at all"), /"text\.wav" .*not a WAV/],
       ["short.wav", good.subarray(0, 2000), /"short\.wav" .*truncated/]
     ];
     for (const [name, bytes, why] of bad) {
-      const sent = await upload(id, name, bytes);
-      const { state, error } = await settled(sent.headers.get("x-job") ?? "");
+      const { state, error } = await server.import(id, name, bytes);
       expect(state).toBe("failed");
       expect(error).toMatch(why);
     }
-    expect((await upload(id, "empty.wav", new Uint8Array(0))).status).toBe(422);
+    expect((await server.upload(id, "empty.wav", new Uint8Array(0))).status).toBe(422);
     const project = (await (await fetch(`${base}/api/projects/${id}`)).json()) as {
       document: { recordings: unknown[] };
     };

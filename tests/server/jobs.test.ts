@@ -188,6 +188,62 @@ describe("import", () => {
   });
 });
 
+describe("the end of a job", () => {
+  const rename = (name: string) => ({ command: { type: "project.rename" as const, name } });
+
+  it("refuses no edit that was made before it and comes after it", async () => {
+    const { revision } = await projectState(projectId);
+    await importBytes("Between.wav", wav16(noise(3000, 0.2, 21)));
+    const { refused } = await project.send(projectId, rename("Made before"), { base: revision });
+    expect(refused).toEqual([]);
+    const doc = await document();
+    expect([doc.name, recordingsByName(doc).some((r) => r.name === "Between")]).toEqual([
+      "Made before",
+      true
+    ]);
+  });
+
+  it("leaves what can be redone", async () => {
+    await run(rename("To be redone").command);
+    await project.step(projectId, "undo");
+    await importBytes("After undo.wav", wav16(noise(3000, 0.2, 22)));
+    expect((await projectState(projectId)).history.redo.at(-1)?.label).toBe("rename project");
+    expect((await project.step(projectId, "redo")).name).toBe("To be redone");
+  });
+
+  it("is told to a page that comes back, with what it was asked for before", async () => {
+    const since = new Date();
+    const job = await importBytes("While away.wav", wav16(noise(3000, 0.2, 23)));
+    const view = await queue.ofProject(projectId, since);
+    expect(view.open).toEqual([]);
+    expect(view.ended.map((j) => j.id)).toEqual([job.id]);
+    expect((await queue.ofProject(projectId, new Date(Date.now() + 1000))).ended).toEqual([]);
+  });
+});
+
+describe("an import that is cancelled", () => {
+  it("at any moment leaves no file that is not a recording", async () => {
+    const before = mediaFiles().filter((f) => /[0-9a-f]{64}\.wav$/.test(f)).length;
+    let done = 0;
+    for (let i = 0; i < 12; i++) {
+      const { id } = await startImport(
+        projectId,
+        uploaded(wav16(noise(60000 + i, 0.2, 200 + i), 44100)),
+        `Cancelled ${i}.wav`
+      );
+      await new Promise((resolve) => setTimeout(resolve, i * 12));
+      await cancelJob(id).catch(() => undefined);
+      if ((await ended(id)).state === "done") done++;
+      await cleared(id);
+    }
+    const originals = mediaFiles().filter((f) => /[0-9a-f]{64}\.wav$/.test(f));
+    expect(originals.length).toBe(before + done);
+    expect(readdirSync(path.join(folder, "uploads"))).toEqual([]);
+    expect(readdirSync(path.join(folder, "scratch"))).toEqual([]);
+    expect(mediaFiles().filter((f) => f.endsWith(".part"))).toEqual([]);
+  });
+});
+
 describe("a treated clip", () => {
   const clipId = "speech";
   const steps = EVERY_EFFECT.map((s, i) => newStep(`s${i}`, s.effect, s.params, s.on));

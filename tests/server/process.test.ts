@@ -1,5 +1,5 @@
 // The server as a process on folders and databases that are not as they should be.
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import {
   copyFileSync,
   existsSync,
@@ -249,6 +249,34 @@ describe("one unreadable project", () => {
     await again.start();
     expect(await again.get<ProjectSummary[]>("/api/projects")).toHaveLength(2);
   });
+});
+
+describe("npm run demo", () => {
+  it("says what it does and where it is, and nothing else", async () => {
+    const data = folder();
+    const child = spawn(process.execPath, ["scripts/demo.mjs"], {
+      env: { ...process.env, PORT: String(PORT), WRING_DEMO_DATA: data },
+      stdio: ["ignore", "pipe", "pipe"]
+    });
+    let output = "";
+    for (const stream of [child.stdout, child.stderr])
+      stream.on("data", (part: Buffer) => (output += part.toString()));
+    await new Promise<void>((resolve) => {
+      const timer = setInterval(() => {
+        if (!output.includes("Wring is ready") && child.exitCode === null) return;
+        clearInterval(timer);
+        resolve();
+      }, 50);
+    });
+    const ended = new Promise((resolve) => child.once("exit", resolve));
+    child.kill("SIGTERM");
+    await ended;
+    const lines = output
+      .trim()
+      .split("\n")
+      .filter((line) => line !== "Building…");
+    expect(lines).toEqual(["Making the demo's sounds…", `Wring is ready: http://127.0.0.1:${PORT}`]);
+  }, 120000);
 });
 
 describe("a backup", () => {

@@ -2,8 +2,9 @@ import "./folder";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { closeDatabase } from "../../src/lib/server/db/connection";
 import { subscribe, type ProjectEvent } from "../../src/lib/server/events";
-import { reserve } from "../../src/lib/server/services/space";
+import { reserve } from "../../src/lib/server/media/space";
 import { closeAllProjects } from "../../src/lib/server/services/openProjects";
+import { sentenceOf } from "../../src/lib/server/faults";
 import { parseBytes } from "../../src/lib/server/units";
 import { config } from "../../src/lib/server/config";
 import { deletePreset, listPresets, savePreset } from "../../src/lib/server/services/presets";
@@ -201,6 +202,24 @@ describe("space", () => {
     expect(() => parseBytes("WRING_MAX_BYTES", text, 0)).toThrow(
       `WRING_MAX_BYTES is "${text}", which is no size.`
     );
+  });
+});
+
+describe("faults", () => {
+  it.each([
+    [{ code: "ENOSPC" }, "The disk is full. Nothing was changed; make room and try again."],
+    [
+      { original: { code: "SQLITE_FULL" } },
+      "The disk is full. Nothing was changed; make room and try again."
+    ],
+    [{ parent: { code: "SQLITE_READONLY" } }, "The data folder cannot be written to. Nothing was changed."],
+    [
+      { original: { code: "SQLITE_CORRUPT" } },
+      "The database is damaged. Stop Wring and start it again: it then offers its backups."
+    ],
+    [new TypeError("x is not a function"), undefined]
+  ])("of the system and the database are told in a sentence: %o", (error, sentence) => {
+    expect(sentenceOf(error)).toBe(sentence);
   });
 });
 

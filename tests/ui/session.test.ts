@@ -186,6 +186,19 @@ describe("a session", () => {
     expect(gainOf(server.document)).toBe(4);
   });
 
+  it("drops only the one of several that the server cannot read", async () => {
+    server.down = true;
+    for (const db of [1, 2, 3]) session.run(gain(db, `c${db}`));
+    await vi.waitFor(() => expect(waits.length).toBeGreaterThan(0));
+    // The request with all three is refused, then the first by itself.
+    server.trouble.push(400, 400);
+    server.down = false;
+    await session.settled();
+    expect(server.log.map((e) => e.label)).toEqual(["gain of Clip 2", "gain of Clip 3"]);
+    expect(gainOf(session.shown, "c1")).toBe(0);
+    expect(json(session.shown)).toBe(json(server.document));
+  });
+
   it("takes in what others do under its own unsaved edits", async () => {
     server.down = true;
     session.run(gain(9));

@@ -11,7 +11,7 @@ import { queue } from "./jobs/queue";
 import { log } from "./log";
 import { uploadsFolder } from "./media/paths";
 import { needProject } from "./services/projects";
-import { reserve, reserveAgain } from "./services/space";
+import { reserve, reserveAgain } from "./media/space";
 import { uploadFile } from "./uploadFiles";
 
 const MAX_NAME = 300;

@@ -1,7 +1,7 @@
 // The queue of jobs over the jobs table. Runners take from it; it says what a job's end does, once.
 import { randomUUID } from "node:crypto";
 import { Op, type Transaction } from "sequelize";
-import type { JobView, JobsView } from "$lib/api/jobs";
+import type { JobState, JobView, JobsView } from "$lib/api/jobs";
 import { database, write } from "../db/connection";
 import type { JobRow, Models } from "../db/models";
 import { publish } from "../events";
@@ -38,6 +38,8 @@ export interface Queue {
   ): Promise<boolean>;
   fail(id: string, sentence: string): Promise<void>;
   cancel(id: string): Promise<void>;
+  /** Cancels a job that no one has taken yet, and returns it; undefined when it does not wait. */
+  cancelWaiting(id: string): Promise<LeasedJob | undefined>;
   /** Puts jobs back that a process left in the middle. */
   requeue(id: string): Promise<void>;
 }
@@ -56,6 +58,11 @@ function view(row: JobRow, progress = row.progress): JobView {
     result: row.result === null ? null : (JSON.parse(row.result) as unknown),
     endedAt: row.endedAt?.toISOString() ?? null
   };
+}
+
+function leased(row: JobRow): LeasedJob {
+  const { id, kind, title } = row;
+  return { id, kind, title, projectId: row.projectId ?? "", order: JSON.parse(row.payload) as unknown };
 }
 
 type Values = Partial<Pick<JobRow, "state" | "progress" | "result" | "error">>;
@@ -104,8 +111,7 @@ export class TableQueue implements Queue {
     if (!row) return undefined;
     this.#progress.set(row.id, { share: 0, view: view(row) });
     this.#tell(view(row));
-    const { id, kind, title } = row;
-    return { id, kind, title, projectId: row.projectId ?? "", order: JSON.parse(row.payload) as unknown };
+    return leased(row);
   }
 
   beat(id: string, share: number): void {
@@ -116,32 +122,34 @@ export class TableQueue implements Queue {
     this.#tell(job);
   }
 
-  /** Ends a job, once. Returns whether this was it. */
+  /** Ends a job, once. Returns its row if this was it. */
   async #end(
     id: string,
-    settle: (models: Models, transaction: Transaction) => Promise<Values>
-  ): Promise<boolean> {
+    settle: (models: Models, transaction: Transaction) => Promise<Values>,
+    states: readonly JobState[] = OPEN
+  ): Promise<JobRow | undefined> {
     const row = await write(async (models, transaction) => {
-      const found = await models.Job.findOne({ where: { id, state: [...OPEN] }, transaction });
+      const found = await models.Job.findOne({ where: { id, state: [...states] }, transaction });
       if (!found) return undefined;
       const values = await settle(models, transaction);
       return found.update({ ...values, endedAt: new Date() }, { transaction });
     });
-    if (!row) return false;
+    if (!row) return undefined;
     this.#progress.delete(id);
     this.#tell(view(row));
-    return true;
+    return row;
   }
 
-  complete(
+  async complete(
     id: string,
     settle: (models: Models, transaction: Transaction) => Promise<unknown>
   ): Promise<boolean> {
-    return this.#end(id, async (models, transaction) => ({
+    const row = await this.#end(id, async (models, transaction) => ({
       state: "done",
       progress: 1,
       result: JSON.stringify((await settle(models, transaction)) ?? null)
     }));
+    return row !== undefined;
   }
 
   async fail(id: string, sentence: string): Promise<void> {
@@ -150,6 +158,11 @@ export class TableQueue implements Queue {
 
   async cancel(id: string): Promise<void> {
     await this.#end(id, () => Promise.resolve({ state: "cancelled" }));
+  }
+
+  async cancelWaiting(id: string): Promise<LeasedJob | undefined> {
+    const row = await this.#end(id, () => Promise.resolve({ state: "cancelled" }), ["queued"]);
+    return row && leased(row);
   }
 
   async requeue(id: string): Promise<void> {

@@ -1,5 +1,6 @@
 // Takes jobs from the queue and runs them, as many at once as there are threads.
 import { mkdirSync, rmSync } from "node:fs";
+import { setImmediate } from "node:timers/promises";
 import { FileFault } from "$lib/core/formats/fault";
 import { config } from "../config";
 import { isFull, sentenceOf, UserFault } from "../faults";
@@ -7,7 +8,7 @@ import { log } from "../log";
 import { jobFolder } from "../media/paths";
 import { acceptResult } from "../services/edits";
 import { registerRecording } from "../services/recordings";
-import { bytesBelow, reserve } from "../services/space";
+import { bytesBelow, reserve } from "../media/space";
 import type { Completion, JobContext, JobKind } from "./kinds/kind";
 import { jobKindOf } from "./kinds";
 import { runTask } from "./pool";
@@ -70,12 +71,12 @@ async function fill(): Promise<void> {
   }
 }
 
+function contextOf({ id, projectId }: LeasedJob): JobContext {
+  return { jobId: id, projectId, scratch: jobFolder(config.dataFolder, id) };
+}
+
 async function run(job: LeasedJob, abort: AbortController): Promise<void> {
-  const context: JobContext = {
-    jobId: job.id,
-    projectId: job.projectId,
-    scratch: jobFolder(config.dataFolder, job.id)
-  };
+  const context = contextOf(job);
   let order: unknown = job.order;
   let kind: JobKind | undefined;
   let done = false;
@@ -116,6 +117,8 @@ async function work(
   try {
     const task = await kind.prepare(order, context);
     const outcome = await runTask(task, signal, (share) => queue.beat(context.jobId, share));
+    // From here on its end is its result: what it made is put in place.
+    signal.throwIfAborted();
     if ("fault" in outcome) throw new UserFault(422, kind.fault(order, outcome.fault));
     if ("sentence" in outcome) throw new UserFault(507, outcome.sentence);
     if ("error" in outcome) throw new Error(outcome.error);
@@ -161,14 +164,21 @@ async function end(job: LeasedJob, cancelled: boolean, error: unknown): Promise<
 
 /** Stops a job; what it had begun is removed. @throws UserFault 409 when it has ended */
 export async function cancelJob(id: string): Promise<void> {
-  const abort = running.get(id);
-  if (abort) {
-    abort.abort();
-    return;
+  for (;;) {
+    const abort = running.get(id);
+    if (abort) {
+      abort.abort();
+      return;
+    }
+    const waiting = await queue.cancelWaiting(id);
+    if (waiting) {
+      clear(jobKindOf(waiting.kind), waiting.order, contextOf(waiting), false);
+      return;
+    }
+    if ((await queue.find(id)).endedAt !== null) throw new UserFault(409, "The job has already ended.");
+    // It has just been taken, and is about to be among the running ones.
+    await setImmediate();
   }
-  const job = await queue.find(id);
-  if (job.state !== "queued") throw new UserFault(409, "The job has already ended.");
-  await queue.cancel(id);
 }
 
 /** Jobs that a process left in the middle: those that can go on wait again, the others end with a sentence. */

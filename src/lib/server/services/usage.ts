@@ -11,7 +11,7 @@ import { UPLOAD_HOURS } from "../uploads";
 import { KEPT_BACKUPS } from "../db/backups";
 import { UNUSED_DAYS, unusedRecordings } from "./collection";
 import { BIN_DAYS } from "./projects";
-import { bytesBelow } from "./space";
+import { bytesBelow } from "../media/space";
 
 /** Bytes by what they are for, with the rule by which they go. */
 export async function spaceView(): Promise<SpaceView> {

@@ -45,17 +45,21 @@ export class Sender {
 
   async #run(): Promise<void> {
     let pause = FIRST_WAIT_MS;
+    let most = AT_ONCE;
     while (!this.#closed && this.port.waiting().length > 0) {
-      const sent = this.port.waiting().slice(0, AT_ONCE);
+      const sent = this.port.waiting().slice(0, most);
       try {
         const answer = await this.port.post(sent);
         await this.port.onanswer(answer, sent);
         this.port.onhindrance(null);
         pause = FIRST_WAIT_MS;
+        most = AT_ONCE;
       } catch (error) {
         if (!(error instanceof Refused)) throw error;
         if (error.status !== NO_ANSWER && error.status < SERVER_FAULT) {
-          this.port.onrefused(sent, error.message);
+          // One that cannot be read must not take the others with it: each is sent by itself then.
+          if (sent.length > 1) most = 1;
+          else this.port.onrefused(sent, error.message);
           continue;
         }
         this.port.onhindrance(error.status === DISK_FULL ? "the disk is full" : "no connection");
