@@ -6,6 +6,8 @@ import path from "node:path";
 import { performance } from "node:perf_hooks";
 import { applyCommand, type Command } from "../src/lib/core/session/commands";
 import { Document } from "../src/lib/core/session/document";
+import { NO_HISTORY } from "../src/lib/core/session/history";
+import { Replica, type Entry } from "../src/lib/core/session/replica";
 import type { ProjectState } from "../src/lib/api/types";
 import { config } from "../src/lib/server/config";
 import { closeDatabase, write } from "../src/lib/server/db/connection";
@@ -36,6 +38,16 @@ const change = (n: number): Command => ({
   params: { gainDb: (n % 20) + 0.5 }
 });
 
+/** The server's word for the first edit of a page's outbox, through JSON. */
+function confirmation(replica: Replica, i: number): Entry {
+  const [edit] = replica.outbox;
+  if (!edit || !("command" in edit.wish)) throw new Error("The outbox is empty.");
+  const { changes } = applyCommand(replica.confirmed, edit.wish.command);
+  const who = { kind: "do" as const, target: null, label: "", page: "page", job: null };
+  const entry: Entry = { ...who, editId: edit.editId, revision: i + 1, changes };
+  return JSON.parse(JSON.stringify(entry)) as Entry;
+}
+
 function core(): void {
   const one: number[] = [];
   const many: number[] = [];
@@ -54,6 +66,14 @@ function core(): void {
   });
   row("a command, 20,000 clips beside 200", (one[2] ?? NaN) / (one[0] ?? NaN), "times", undefined, 1.5);
   row("200 clips set, of 20,000 beside 200", (many[2] ?? NaN) / (many[0] ?? NaN), "times", undefined, 1.5);
+  const page = docs[1] ?? bigProject(2000);
+  const replica = new Replica({ revision: 0, document: page, history: NO_HISTORY }, "page");
+  const clipIds = [...page.values("clips")].map((clip) => clip.id);
+  const onPage = timed(7, (i) => {
+    replica.make(`edit-${i}`, { type: "clip.set", clipIds, gainDb: -i - 1 });
+    replica.take([confirmation(replica, i)]);
+  });
+  row("gain of all 2,000 clips on a page: made, and confirmed", onPage, "ms");
   const removed = applyCommand(docs[2] ?? bigProject(1), { type: "clip.remove", clipIds: [bigClip(7)] });
   row("stored for removing one clip of 20,000", JSON.stringify(removed.changes).length, "bytes");
 }

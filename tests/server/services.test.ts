@@ -4,6 +4,7 @@ import { closeDatabase } from "../../src/lib/server/db/connection";
 import { subscribe, type ProjectEvent } from "../../src/lib/server/events";
 import { reserve } from "../../src/lib/server/media/space";
 import { closeAllProjects } from "../../src/lib/server/services/openProjects";
+import { backupIfDue, beginBackups, listBackups } from "../../src/lib/server/db/backups";
 import { sentenceOf } from "../../src/lib/server/faults";
 import { parseBytes } from "../../src/lib/server/units";
 import { config } from "../../src/lib/server/config";
@@ -202,6 +203,21 @@ describe("space", () => {
     expect(() => parseBytes("WRING_MAX_BYTES", text, 0)).toThrow(
       `WRING_MAX_BYTES is "${text}", which is no size.`
     );
+  });
+});
+
+describe("backups", () => {
+  it("are due an hour after the last one, if anything changed", async () => {
+    const hour = 3600000;
+    const now = Date.now();
+    await beginBackups();
+    expect(await backupIfDue(false, now + hour / 2)).toBeUndefined();
+    await run(id, { type: "project.rename", name: "Changed for a backup" });
+    const name = await backupIfDue(false, now + hour + 1000);
+    expect(listBackups().map((b) => b.name)).toEqual([name]);
+    expect(await backupIfDue(false, now + 3 * hour)).toBeUndefined();
+    await run(id, { type: "project.rename", name: "Changed once more" });
+    expect(await backupIfDue(false, now + 4 * hour)).toBeDefined();
   });
 });
 

@@ -26,7 +26,7 @@
 
 <div class="page">
   <h1>The database is damaged</h1>
-  <p>{data.sentence}</p>
+  <p>{data.sentence} It holds projects, their history and presets.</p>
   <p>
     Your recordings are files of their own and are not touched by this. Choose a backup: it takes the
     database's place, and the damaged one is kept beside it under another name.
@@ -68,6 +68,10 @@
     color: var(--w-madder);
     font-size: 26px;
     font-weight: 600;
+  }
+
+  p {
+    margin: 0 0 10px;
   }
 
   ul {

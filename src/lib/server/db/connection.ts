@@ -2,6 +2,7 @@ import { mkdirSync } from "node:fs";
 import path from "node:path";
 import { QueryTypes, Sequelize, Transaction } from "sequelize";
 import { config } from "../config";
+import { log } from "../log";
 import { DamagedDatabase, folderFault } from "./folderFault";
 import { lockFolder, unlockFolder } from "./lock";
 import { migrate } from "./migrations";
@@ -22,8 +23,9 @@ async function check(sequelize: Sequelize): Promise<void> {
   const [row] = await sequelize.query<{ quick_check: string }>("PRAGMA quick_check(1)", {
     type: QueryTypes.SELECT
   });
-  if (row?.quick_check !== "ok")
-    throw new DamagedDatabase(`The database in ${config.dataFolder} is damaged: ${row?.quick_check}.`);
+  if (row?.quick_check === "ok") return;
+  log.error({ found: row?.quick_check }, "the database is damaged");
+  throw new DamagedDatabase(`The database in ${config.dataFolder} is damaged.`);
 }
 
 async function open(): Promise<Database> {

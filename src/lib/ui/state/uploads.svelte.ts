@@ -29,7 +29,7 @@ export class Uploads {
   async resume(): Promise<void> {
     try {
       for (const [key, { projectId, file }] of await entries<string, Pending>(this.#files))
-        if (projectId === this.projectId) await this.#begin(key, file, true);
+        if (projectId === this.projectId) this.#begin(key, file, true);
     } catch (error) {
       // Without the browser's store uploads still go on, as long as the page is open.
       notices.fault(`Uploads that were interrupted cannot be taken up: ${(error as Error).message}.`);
@@ -40,7 +40,7 @@ export class Uploads {
   async add(file: File): Promise<void> {
     const key = crypto.randomUUID();
     await set(key, { projectId: this.projectId, file } satisfies Pending, this.#files).catch(() => undefined);
-    await this.#begin(key, file, false);
+    this.#begin(key, file, false);
   }
 
   #show(key: string, work: Work | null): void {
@@ -54,7 +54,19 @@ export class Uploads {
     del(key, this.#files).catch(() => undefined);
   }
 
-  async #begin(key: string, file: File, resumed: boolean): Promise<void> {
+  /** Sends a file, unless another page of this browser is at it. */
+  #begin(key: string, file: File, resumed: boolean): void {
+    navigator.locks
+      .request(`wring-upload-${key}`, { ifAvailable: true }, async (lock) => {
+        if (lock) await this.#send(key, file, resumed);
+      })
+      .catch((error: unknown) => notices.fault(error));
+  }
+
+  /** Resolves when the file is there, was refused, or has been given up. */
+  async #send(key: string, file: File, resumed: boolean): Promise<void> {
+    let ended: () => void = () => undefined;
+    const end = new Promise<void>((resolve) => (ended = resolve));
     const title = `Upload ${file.name}`;
     const upload = new Upload(file, {
       endpoint: "/api/uploads",
@@ -65,9 +77,13 @@ export class Uploads {
       metadata: { filename: file.name, projectId: this.projectId },
       onShouldRetry: mayHelp,
       onProgress: (sent, total) => progress(total > 0 ? sent / total : 0),
-      onSuccess: () => this.#forget(key),
+      onSuccess: () => {
+        this.#forget(key);
+        ended();
+      },
       onError: (error) => {
         this.#forget(key);
+        ended();
         const sentence = (error as DetailedError).originalResponse?.getBody();
         notices.fault(sentence ? sentence : `"${file.name}" was not imported: the upload was interrupted.`);
       }
@@ -76,6 +92,7 @@ export class Uploads {
       // The server forgets it by itself after a day.
       upload.abort(true).catch(() => undefined);
       this.#forget(key);
+      ended();
       notices.news(`${title}: cancelled, nothing was kept.`);
     };
     const progress = (share: number) => this.#show(key, { id: key, title, progress: share, cancel });
@@ -83,5 +100,6 @@ export class Uploads {
     const [before] = resumed ? await upload.findPreviousUploads() : [];
     if (before) upload.resumeFromPreviousUpload(before);
     upload.start();
+    await end;
   }
 }
