@@ -225,8 +225,10 @@ describe("uploads", () => {
     });
     await server.start();
     const { ended: jobs } = await ended();
-    for (const name of names)
-      expect(jobs.find((job) => job.title === `Import Complete ${name}.wav`)?.state).toBe("done");
+    for (const name of names) {
+      const job = jobs.find((one) => one.title === `Import Complete ${name}.wav`);
+      expect([job?.state, job?.error]).toEqual(["done", null]);
+    }
     for (let i = 0; i < 50 && uploads().length > 0; i++)
       await new Promise((resolve) => setTimeout(resolve, 20));
     expect(uploads()).toEqual([]);

@@ -18,7 +18,7 @@ import { closeDatabase, database } from "../../src/lib/server/db/connection";
 import { exportPath } from "../../src/lib/server/jobs/kinds/export";
 import { startImport, startJob } from "../../src/lib/server/jobs/order";
 import { queue } from "../../src/lib/server/jobs/queue";
-import { cancelJob, resumeJobs } from "../../src/lib/server/jobs/runner";
+import { cancelJob, resumeJobs, startRunner, wake } from "../../src/lib/server/jobs/runner";
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { ChunkReader, FileSource } from "../../src/lib/server/media/fileSource";
 import { WavFile } from "../../src/lib/server/media/wavFile";
@@ -114,6 +114,7 @@ function mediaFiles(): string[] {
 
 beforeAll(async () => {
   await useThreads(folder);
+  startRunner();
   projectId = await createProject("Test", 48000);
 });
 
@@ -399,6 +400,7 @@ describe("jobs", () => {
       payload: "{}"
     });
     await resumeJobs();
+    wake();
     expect((await ended("left-export")).state).toBe("done");
     expect((await queue.find("left-measure")).error).toContain("was stopped when Wring was closed");
   });

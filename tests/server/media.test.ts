@@ -20,6 +20,7 @@ import { config } from "../../src/lib/server/config";
 import { closeDatabase, database } from "../../src/lib/server/db/connection";
 import { subscribe, type ProjectEvent } from "../../src/lib/server/events";
 import { startImport, startJob } from "../../src/lib/server/jobs/order";
+import { startRunner } from "../../src/lib/server/jobs/runner";
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { queue } from "../../src/lib/server/jobs/queue";
 import { MediaStore } from "../../src/lib/server/media/store";
@@ -95,6 +96,7 @@ const other = wav16(noise(44100, 0.3, 5), 44100);
 
 beforeAll(async () => {
   await useThreads(folder);
+  startRunner();
   id = await createProject("Media", 48000);
   await importing("Good.wav", good);
   await importing("Other.wav", other);

@@ -52,6 +52,7 @@ async function step(what: string, work: () => Promise<unknown>): Promise<boolean
 
 let timer: ReturnType<typeof setInterval> | undefined;
 let background = new AbortController();
+let jobsTakenUp = false;
 
 async function clearUp(): Promise<void> {
   await step("clearing exports", clearExports);
@@ -78,12 +79,14 @@ async function compareWithWitness(): Promise<void> {
 
 /** Takes up what was left in the middle; again after a while, as long as that fails: the disk may be full. */
 async function takeUp(): Promise<void> {
-  const done = [
-    await step("registering recordings", registerFound),
-    await step("taking up uploads", () => takeUpUploads()),
-    await step("taking up jobs", resumeJobs)
-  ];
-  if (done.includes(false) && !background.signal.aborted) {
+  // Jobs of the process before are sorted out while none can run: else one that has just begun would be taken for one of them.
+  jobsTakenUp ||= await step("taking up jobs", resumeJobs);
+  if (jobsTakenUp) startRunner();
+  const done =
+    jobsTakenUp &&
+    (await step("registering recordings", registerFound)) &&
+    (await step("taking up uploads", () => takeUpUploads()));
+  if (!done && !background.signal.aborted) {
     const again = () => {
       takeUp().catch(logged("taking up"));
     };
@@ -95,7 +98,7 @@ async function takeUp(): Promise<void> {
 export async function begin(): Promise<void> {
   await database();
   background = new AbortController();
-  startRunner();
+  jobsTakenUp = false;
   await compareWithWitness();
   await step("clearing scratch", () => {
     rmSync(scratchFolder(config.dataFolder), { recursive: true, force: true });

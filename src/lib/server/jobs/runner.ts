@@ -15,7 +15,8 @@ import { runTask } from "./pool";
 import { queue, type LeasedJob } from "./queue";
 
 const running = new Map<string, AbortController>();
-let stopped = false;
+// Until what an earlier process left has been sorted out, nothing runs.
+let stopped = true;
 /** Ends that could not be written: a full disk. They are tried again until they can. */
 const unwritten = new Map<string, () => Promise<void>>();
 const AGAIN_MS = 3000;
@@ -181,7 +182,10 @@ export async function cancelJob(id: string): Promise<void> {
   }
 }
 
-/** Jobs that a process left in the middle: those that can go on wait again, the others end with a sentence. */
+/**
+ * Jobs that a process left in the middle: those that can go on wait again, the others end with a sentence. Call it while nothing
+ * runs: what runs would be taken for left.
+ */
 export async function resumeJobs(): Promise<void> {
   for (const row of await queue.unfinished()) {
     if (row.state === "queued") continue;
@@ -198,7 +202,6 @@ export async function resumeJobs(): Promise<void> {
         `${row.title} was stopped when Wring was closed. Start it again if you still need it.`
       );
   }
-  wake();
 }
 
 /** Ends the runner: running jobs are left in the middle, for the next start. */
@@ -208,9 +211,10 @@ export function stopRunner(): void {
   for (const abort of running.values()) abort.abort();
 }
 
-/** Lets it run again, in the same process. */
+/** Lets jobs run, from now on. */
 export function startRunner(): void {
   stopped = false;
+  wake();
 }
 
 /** Waits until nothing runs any more. */

@@ -143,7 +143,7 @@ export class Jobs {
 
   /** Uploads files side by side; each becomes a recording. */
   importFiles(files: Iterable<File>): void {
-    for (const file of files) this.#uploads.add(file).catch((error: unknown) => notices.fault(error));
+    for (const file of files) this.#uploads.add(file);
   }
 
   close(): void {

@@ -22,6 +22,7 @@ function mayHelp(error: unknown): boolean {
 export class Uploads {
   list = $state.raw<readonly Work[]>([]);
   readonly #files = createStore("wring-uploads", "files");
+  readonly #storing = new Map<string, Promise<void>>();
 
   constructor(private readonly projectId: string) {}
 
@@ -37,9 +38,14 @@ export class Uploads {
   }
 
   /** Uploads a file; it becomes a recording of the project. */
-  async add(file: File): Promise<void> {
+  add(file: File): void {
     const key = crypto.randomUUID();
-    await set(key, { projectId: this.projectId, file } satisfies Pending, this.#files).catch(() => undefined);
+    // The browser may take its time to store a long file; without it the upload only does not survive a reload.
+    const pending: Pending = { projectId: this.projectId, file };
+    this.#storing.set(
+      key,
+      set(key, pending, this.#files).catch(() => undefined)
+    );
     this.#begin(key, file, false);
   }
 
@@ -51,7 +57,10 @@ export class Uploads {
   #forget(key: string): void {
     this.#show(key, null);
     // What cannot be forgotten is offered again, and refused as known.
-    del(key, this.#files).catch(() => undefined);
+    Promise.resolve(this.#storing.get(key))
+      .then(() => del(key, this.#files))
+      .catch(() => undefined);
+    this.#storing.delete(key);
   }
 
   /** Sends a file, unless another page of this browser is at it. */
