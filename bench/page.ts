@@ -87,4 +87,6 @@ try {
 } finally {
   await browser.close();
   server.kill();
+  // It makes a backup before it ends.
+  await new Promise((resolve) => server.once("exit", resolve));
 }

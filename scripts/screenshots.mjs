@@ -88,4 +88,6 @@ await levels();
 await shot("dark");
 await browser.close();
 server.kill("SIGTERM");
+// It makes a backup before it ends.
+await new Promise((resolve) => server.once("exit", resolve));
 rmSync(data, { recursive: true, force: true });
