@@ -374,6 +374,15 @@ describe("jobs", () => {
     expect(await queue.find(job.id)).toEqual(job);
   });
 
+  it("that have ended keep no order, and are forgotten after a while", async () => {
+    const job = await order({ kind: "export", from: 0, to: 4800, format: "int16", dither: true });
+    const { models } = await database();
+    expect((await models.Job.findByPk(job.id))?.payload).toBe("null");
+    expect(await queue.forget(new Date(Date.now() - 60000))).toBe(0);
+    expect(await queue.forget(new Date(Date.now() + 60000))).toBeGreaterThan(0);
+    await expect(queue.find(job.id)).rejects.toThrow("no such job");
+  });
+
   it("refuse an export that ends far behind the programme", async () => {
     const far = { kind: "export" as const, from: 0, format: "int16" as const, dither: true };
     await expect(startJob(projectId, { ...far, to: 2 ** 39 })).rejects.toThrow("far behind the programme");

@@ -273,6 +273,30 @@ describe("room", () => {
     expect(originals(before) - originals(after)).toBe(bytes);
   });
 
+  it("is not freed while a job has not ended: it may be about to use the very file", async () => {
+    const lonely = await createProject("Lonely too", 48000);
+    await importing("Needed again.wav", wav16(noise(45000, 0.2, 42)), lonely);
+    const { media } = await named("Needed again", lonely);
+    await deleteProject(lonely);
+    await destroyProject(lonely);
+    const { models } = await database();
+    const waiting = {
+      projectId: id,
+      kind: "import",
+      title: "x",
+      progress: 0,
+      payload: "null",
+      result: null,
+      error: null
+    };
+    await models.Job.create({ ...waiting, id: "a-waiting-job", state: "running" });
+    expect((await collectUnused(0)).recordings).toBe(0);
+    expect(store.has(media ?? "")).toBe(true);
+    await models.Job.destroy({ where: { id: "a-waiting-job" } });
+    expect((await collectUnused(0)).recordings).toBe(1);
+    expect(store.has(media ?? "")).toBe(false);
+  });
+
   it("is kept for what undo would bring back", async () => {
     const bytes = wav16(noise(40000, 0.2, 51));
     await importing("Undone.wav", bytes);

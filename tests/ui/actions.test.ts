@@ -3,7 +3,8 @@ import { describe, expect, it } from "vitest";
 import { applyCommand, type Command } from "../../src/lib/core/session/commands";
 import { findClip } from "../../src/lib/core/session/lookup";
 import { newRecipeStep, newRecording } from "../../src/lib/core/session/make";
-import { actions, applyPreset, keyText } from "../../src/lib/ui/state/actions";
+import { actions, keyText } from "../../src/lib/ui/state/actions";
+import { applyPreset } from "../../src/lib/ui/state/editing";
 import type { Editor } from "../../src/lib/ui/state/editor.svelte";
 import { smallProject } from "../support/randomCommands";
 

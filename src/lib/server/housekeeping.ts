@@ -10,6 +10,7 @@ import { EXPORT_DAYS } from "./exportDays";
 import { log, logged } from "./log";
 import { exportsFolder, scratchFolder } from "./media/paths";
 import { MediaStore } from "./media/store";
+import { queue } from "./jobs/queue";
 import { resumeJobs, startRunner } from "./jobs/runner";
 import { registerFound, collectUnused } from "./services/collection";
 import { checkSome } from "./services/condition";
@@ -23,6 +24,7 @@ const AGAIN_MS = 5000;
 const FIRST_MS = 2000;
 const CHECKED_AT_ONCE = 20;
 const CHECK_DAYS = 30;
+const JOB_DAYS = 30;
 
 /** Removes exports that are old or that no job made. */
 async function clearExports(): Promise<void> {
@@ -56,6 +58,7 @@ let jobsTakenUp = false;
 
 async function clearUp(): Promise<void> {
   await step("clearing exports", clearExports);
+  await step("forgetting jobs", () => queue.forget(new Date(Date.now() - JOB_DAYS * DAY_MS)));
   await step("emptying the bin", () => emptyOldBin());
   await step("collecting recordings", () => collectUnused());
   await step("backup", () => backupIfDue());

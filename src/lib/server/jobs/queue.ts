@@ -125,14 +125,15 @@ export class TableQueue implements Queue {
   /** Ends a job, once. Returns its row if this was it. */
   async #end(
     id: string,
-    settle: (models: Models, transaction: Transaction) => Promise<Values>,
+    settle: (models: Models, transaction: Transaction, row: JobRow) => Promise<Values>,
     states: readonly JobState[] = OPEN
   ): Promise<JobRow | undefined> {
     const row = await write(async (models, transaction) => {
       const found = await models.Job.findOne({ where: { id, state: [...states] }, transaction });
       if (!found) return undefined;
-      const values = await settle(models, transaction);
-      return found.update({ ...values, endedAt: new Date() }, { transaction });
+      const values = await settle(models, transaction, found);
+      // Its order, which may hold a whole document, has done its work.
+      return found.update({ ...values, payload: "null", endedAt: new Date() }, { transaction });
     });
     if (!row) return undefined;
     this.#progress.delete(id);
@@ -161,8 +162,16 @@ export class TableQueue implements Queue {
   }
 
   async cancelWaiting(id: string): Promise<LeasedJob | undefined> {
-    const row = await this.#end(id, () => Promise.resolve({ state: "cancelled" }), ["queued"]);
-    return row && leased(row);
+    let waiting: LeasedJob | undefined;
+    await this.#end(
+      id,
+      (_models, _transaction, row) => {
+        waiting = leased(row);
+        return Promise.resolve({ state: "cancelled" });
+      },
+      ["queued"]
+    );
+    return waiting;
   }
 
   async requeue(id: string): Promise<void> {
@@ -177,6 +186,13 @@ export class TableQueue implements Queue {
     const row = await models.Job.findByPk(id);
     if (!row) throw new UserFault(404, "There is no such job.");
     return view(row, this.#progress.get(id)?.share);
+  }
+
+  /** Forgets jobs that ended before a moment. */
+  async forget(before: Date): Promise<number> {
+    return write((models, transaction) =>
+      models.Job.destroy({ where: { endedAt: { [Op.lt]: before } }, transaction })
+    );
   }
 
   /** Jobs that have not ended, the oldest first. */

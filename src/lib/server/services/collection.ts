@@ -56,6 +56,21 @@ export interface Collected {
 }
 
 /**
+ * Removes an unused recording with its file, unless it has come into use since that was found. While a job has not ended nothing is
+ * removed: it may be about to register the very file. Returns the bytes that are free now; undefined when it stays.
+ */
+function removeUnused(id: string, store: MediaStore): Promise<number | undefined> {
+  return write(async (models, transaction) => {
+    const open = await models.Job.count({ where: { state: ["queued", "running"] }, transaction });
+    const row = await models.Recording.findByPk(id, { transaction });
+    if (open > 0 || !row?.unusedSince) return undefined;
+    await row.destroy({ transaction });
+    // Within the transaction: no job can begin before it ends.
+    return store.remove(row.hash);
+  });
+}
+
+/**
  * Notes since when recordings are unused, and removes those that have been for 30 days.
  * @param days 0: all that are unused now
  */
@@ -72,13 +87,12 @@ export async function collectUnused(days = UNUSED_DAYS, now = Date.now()): Promi
       continue;
     }
     const since = row.unusedSince ?? new Date(now);
-    if (now - since.getTime() < days * DAY_MS) {
-      if (!row.unusedSince)
-        await write((_, transaction) => row.update({ unusedSince: since }, { transaction }));
-      continue;
-    }
-    await write((_, transaction) => row.destroy({ transaction }));
-    bytes += store.remove(row.hash);
+    if (!row.unusedSince)
+      await write((_, transaction) => row.update({ unusedSince: since }, { transaction }));
+    if (now - since.getTime() < days * DAY_MS) continue;
+    const freed = await removeUnused(row.id, store);
+    if (freed === undefined) continue;
+    bytes += freed;
     recordings++;
   }
   if (recordings > 0) log.info({ recordings, bytes }, "unused recordings were removed");

@@ -1,7 +1,7 @@
 <!-- "+ add a step": type a few letters, choose with the arrow keys, Enter adds. -->
 <script lang="ts">
   import { effects, searchEffects } from "$lib/core/effects/registry";
-  import { addStep } from "../../state/actions";
+  import { addStep } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
 
   const editor = useEditor();

@@ -4,7 +4,7 @@
   import { parseTime } from "$lib/core/units/time";
   import { formatDb, parseDb } from "$lib/core/units/decibels";
   import TypedField from "../../shared/TypedField.svelte";
-  import { setFade } from "../../state/actions";
+  import { setFade } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
 
   let { clip }: { clip: ResolvedClip } = $props();

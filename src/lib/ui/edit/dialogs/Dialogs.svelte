@@ -3,7 +3,7 @@
   import { recordingsOf } from "$lib/core/effects/registry";
   import { recordingsByName } from "$lib/core/session/lookup";
   import { newSection } from "$lib/core/session/make";
-  import { newId } from "../../state/actions";
+  import { newId } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
   import ActionsDialog from "./ActionsDialog.svelte";
   import ExportDialog from "./ExportDialog.svelte";

@@ -6,7 +6,7 @@
   import type { Recording } from "$lib/core/session/schema";
   import { formatTime } from "$lib/core/units/time";
   import { recordingsByName } from "$lib/core/session/lookup";
-  import { addClip, applyPreset } from "../../state/actions";
+  import { addClip, applyPreset } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
 
   const editor = useEditor();

@@ -2,7 +2,7 @@
   import Add from "carbon-icons-svelte/lib/Add.svelte";
   import { clipsByTrack, programmeEnd, resolveClip, tracksInOrder } from "$lib/core/session/lookup";
   import { useEditor } from "../../state/editor.svelte";
-  import { addClip, addTrack } from "../../state/actions";
+  import { addClip, addTrack } from "../../state/editing";
   import ClipCard from "./ClipCard.svelte";
   import Ruler from "./Ruler.svelte";
   import Sections from "./Sections.svelte";

@@ -1,0 +1,145 @@
+// What people do to a project, as commands: with fresh ids, at the playhead, to what is selected.
+import { nextOrder, tracksInOrder } from "$lib/core/session/lookup";
+import { newChain, newClip, newStep, newTrack } from "$lib/core/session/make";
+import { resampledLength } from "$lib/core/audio/resampler";
+import type { FadeCurve } from "$lib/core/audio/fadeCurve";
+import type { Recording, RecipeStep, Step } from "$lib/core/session/schema";
+import { defaultParams, type EffectDescription } from "$lib/core/effects/description";
+import { recordingsOf } from "$lib/core/effects/registry";
+import type { PresetView } from "$lib/api/types";
+import type { Editor } from "./editor.svelte";
+
+/** A fresh id for a part of a document. */
+export function newId(): string {
+  return crypto.randomUUID();
+}
+
+/** Steps of a preset with fresh ids. */
+export function freshSteps(recipe: readonly RecipeStep[]): Step[] {
+  return recipe.map((step) => ({ ...step, params: { ...step.params }, id: newId() }));
+}
+
+/** Adds a recording as a clip: to a track at a position, else to the selected clip's track, or the first, at the playhead. */
+export function addClip(editor: Editor, recording: Recording, trackId?: string, start?: number): void {
+  const { session, selection, transport } = editor;
+  const known = trackId ?? selection.found?.track.id ?? tracksInOrder(session.document)[0]?.id;
+  const fresh = known === undefined ? newTrack(newId(), "Track 1", 1) : undefined;
+  const track = known ?? fresh?.id ?? "";
+  const clip = newClip(newId(), track, recording, Math.round(start ?? transport.position));
+  const add = { type: "clip.add" as const, clip, chain: null };
+  const made = fresh
+    ? session.run({
+        type: "compound",
+        name: `add ${clip.name}`,
+        commands: [{ type: "track.add", track: fresh }, add]
+      })
+    : session.run(add);
+  if (made) selection.choose(clip.id);
+}
+
+/** Applies a preset to the selected clip; the recordings that it needs come along. */
+export function applyPreset(editor: Editor, preset: PresetView): void {
+  const { session, selection } = editor;
+  const { clip } = selection;
+  if (!clip) return;
+  const replace = {
+    type: "chain.replace" as const,
+    owner: { table: "clips" as const, id: clip.id },
+    chainId: newId(),
+    steps: freshSteps(preset.steps),
+    source: preset.name
+  };
+  const wanted = new Set(preset.steps.flatMap(recordingsOf));
+  const missing = preset.recordings.filter(
+    (r) => wanted.has(r.id) && !session.document.get("recordings", r.id)
+  );
+  const made =
+    missing.length === 0
+      ? session.run(replace)
+      : session.run({
+          type: "compound",
+          name: `apply ${preset.name} to ${clip.name}`,
+          commands: [
+            ...missing.map((r) => {
+              const frames = resampledLength(r.frames, r.sampleRate, editor.sampleRate);
+              return { type: "recording.add" as const, recording: { ...r, frames } };
+            }),
+            replace
+          ]
+        });
+  if (made) selection.stepId = selection.clip?.steps[0]?.id ?? null;
+}
+
+export function addTrack(editor: Editor): void {
+  const { session } = editor;
+  const name = `Track ${session.document.size("tracks") + 1}`;
+  session.run({ type: "track.add", track: newTrack(newId(), name, nextOrder(session.document)) });
+}
+
+export function addStep(editor: Editor, effect: EffectDescription): void {
+  const { clip } = editor.selection;
+  if (!clip) return;
+  const step = newStep(newId(), effect.id, defaultParams(effect));
+  const owner = { table: "clips" as const, id: clip.id };
+  if (editor.session.run({ type: "step.add", owner, chainId: newId(), step, before: null }))
+    editor.selection.stepId = step.id;
+}
+
+/** Sets a fade of all selected clips. */
+export function setFade(editor: Editor, edge: "in" | "out", length: number, curve: FadeCurve): void {
+  const { clipIds } = editor.selection;
+  if (clipIds.length > 0)
+    editor.session.run({
+      type: "clip.fade",
+      clipIds: [...clipIds],
+      edge,
+      fade: { length: Math.max(0, Math.round(length)), shape: { curve } }
+    });
+}
+
+export function splitAtPlayhead(editor: Editor): void {
+  const { clip } = editor.selection;
+  if (!clip) return;
+  editor.session.run({
+    type: "clip.split",
+    clipId: clip.id,
+    at: editor.transport.position,
+    newId: newId(),
+    chainId: newId(),
+    stepIds: clip.steps.map(() => newId())
+  });
+}
+
+export function duplicate(editor: Editor): void {
+  const found = editor.selection.found;
+  if (!found) return;
+  const { session, selection } = editor;
+  const { steps } = found.clip;
+  const clip = session.document.get("clips", found.clip.id);
+  if (!clip) return;
+  const chain = steps.length > 0 ? newChain(newId(), freshSteps(steps)) : null;
+  const copy = { ...clip, id: newId(), start: clip.start + clip.length, chain: chain?.id ?? null };
+  if (session.run({ type: "clip.add", clip: copy, chain })) selection.choose(copy.id);
+}
+
+export function removeSelected(editor: Editor): void {
+  const { clipIds } = editor.selection;
+  if (clipIds.length > 0 && editor.session.run({ type: "clip.remove", clipIds: [...clipIds] }))
+    editor.selection.clear();
+}
+
+export function setRangeEdge(editor: Editor, edge: "from" | "to"): void {
+  const at = editor.transport.position;
+  const { range } = editor.selection;
+  const second = editor.sampleRate;
+  const next =
+    edge === "from"
+      ? { from: at, to: range && range.to > at ? range.to : at + second }
+      : { from: range && range.from < at ? range.from : Math.max(0, at - second), to: at };
+  if (next.to > next.from) editor.selection.range = next;
+}
+
+export function rangeOfSelection(editor: Editor): void {
+  const { clip } = editor.selection;
+  if (clip) editor.selection.range = { from: clip.start, to: clip.start + clip.length };
+}
