@@ -1,7 +1,6 @@
 // Import, render, restore, measure and export through the server's services, with its worker threads.
 import { folder } from "./folder";
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
-import { randomBytes } from "node:crypto";
+import { existsSync, readdirSync, readFileSync } from "node:fs";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Buffer as KernelBuffer } from "../../src/lib/core/kernels/memory";
@@ -12,13 +11,11 @@ import { clipState } from "../../src/lib/core/session/clipState";
 import type { Command } from "../../src/lib/core/session/commands";
 import type { Document } from "../../src/lib/core/session/document";
 import type { Recording } from "../../src/lib/core/session/schema";
-import type { ExportView, JobView, MeasureView, NewJob } from "../../src/lib/api/jobs";
-import { config } from "../../src/lib/server/config";
-import { closeDatabase, database } from "../../src/lib/server/db/connection";
+import type { ExportView, MeasureView, NewJob } from "../../src/lib/api/jobs";
+import { closeDatabase } from "../../src/lib/server/db/connection";
 import { exportPath } from "../../src/lib/server/jobs/kinds/export";
-import { startImport, startJob } from "../../src/lib/server/jobs/order";
-import { queue } from "../../src/lib/server/jobs/queue";
-import { cancelJob, resumeJobs, startRunner, wake } from "../../src/lib/server/jobs/runner";
+import { startJob } from "../../src/lib/server/jobs/order";
+import { startRunner } from "../../src/lib/server/jobs/runner";
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { ChunkReader, FileSource } from "../../src/lib/server/media/fileSource";
 import { WavFile } from "../../src/lib/server/media/wavFile";
@@ -27,37 +24,15 @@ import { createProject, projectState } from "../../src/lib/server/services/proje
 import * as project from "../support/project";
 import { filesOf } from "../../src/lib/server/services/recordings";
 import { Producer } from "../../src/lib/playback/producer";
+import { importing, ordered } from "../support/jobs";
 import { useThreads } from "../support/threads";
 import { EVERY_EFFECT, fade, noise, sine } from "../core/signals";
 import { riff, wav16 } from "../core/wavBytes";
 
 let projectId = "";
 
-async function ended(id: string): Promise<JobView> {
-  for (;;) {
-    const job = await queue.find(id);
-    if (job.state !== "queued" && job.state !== "running") return job;
-    await new Promise((resolve) => setTimeout(resolve, 10));
-  }
-}
-
-/** What an upload leaves for the import job. */
-function uploaded(bytes: Uint8Array): string {
-  const id = randomBytes(16).toString("hex");
-  mkdirSync(path.join(folder, "uploads"), { recursive: true });
-  writeFileSync(path.join(folder, "uploads", id), bytes);
-  return id;
-}
-
-async function importBytes(fileName: string, bytes: Uint8Array): Promise<JobView> {
-  const job = await ended((await startImport(projectId, uploaded(bytes), fileName)).id);
-  await cleared(job.id);
-  return job;
-}
-
-async function order(what: NewJob): Promise<JobView> {
-  return ended((await startJob(projectId, what)).id);
-}
+const importBytes = (fileName: string, bytes: Uint8Array) => importing(projectId, fileName, bytes);
+const order = (what: NewJob) => ordered(projectId, what);
 
 async function document(): Promise<Document> {
   return project.documentNow(projectId);
@@ -69,12 +44,6 @@ async function named(name: string): Promise<Recording> {
   const found = recordingsByName(await document()).find((r) => r.name === name);
   if (!found) throw new Error(`There is no recording ${name}.`);
   return found;
-}
-
-/** A job's end is told first, then what it worked with is removed. */
-async function cleared(id: string): Promise<void> {
-  for (let i = 0; i < 400 && existsSync(path.join(folder, "scratch", id)); i++)
-    await new Promise((resolve) => setTimeout(resolve, 5));
 }
 
 function samplesOf(file: string): Float32Array {
@@ -189,62 +158,6 @@ describe("import", () => {
   });
 });
 
-describe("the end of a job", () => {
-  const rename = (name: string) => ({ command: { type: "project.rename" as const, name } });
-
-  it("refuses no edit that was made before it and comes after it", async () => {
-    const { revision } = await projectState(projectId);
-    await importBytes("Between.wav", wav16(noise(3000, 0.2, 21)));
-    const { refused } = await project.send(projectId, rename("Made before"), { base: revision });
-    expect(refused).toEqual([]);
-    const doc = await document();
-    expect([doc.name, recordingsByName(doc).some((r) => r.name === "Between")]).toEqual([
-      "Made before",
-      true
-    ]);
-  });
-
-  it("leaves what can be redone", async () => {
-    await run(rename("To be redone").command);
-    await project.step(projectId, "undo");
-    await importBytes("After undo.wav", wav16(noise(3000, 0.2, 22)));
-    expect((await projectState(projectId)).history.redo.at(-1)?.label).toBe("rename project");
-    expect((await project.step(projectId, "redo")).name).toBe("To be redone");
-  });
-
-  it("is told to a page that comes back, with what it was asked for before", async () => {
-    const since = new Date();
-    const job = await importBytes("While away.wav", wav16(noise(3000, 0.2, 23)));
-    const view = await queue.ofProject(projectId, since);
-    expect(view.open).toEqual([]);
-    expect(view.ended.map((j) => j.id)).toEqual([job.id]);
-    expect((await queue.ofProject(projectId, new Date(Date.now() + 1000))).ended).toEqual([]);
-  });
-});
-
-describe("an import that is cancelled", () => {
-  it("at any moment leaves no file that is not a recording", async () => {
-    const before = mediaFiles().filter((f) => /[0-9a-f]{64}\.wav$/.test(f)).length;
-    let done = 0;
-    for (let i = 0; i < 12; i++) {
-      const { id } = await startImport(
-        projectId,
-        uploaded(wav16(noise(60000 + i, 0.2, 200 + i), 44100)),
-        `Cancelled ${i}.wav`
-      );
-      await new Promise((resolve) => setTimeout(resolve, i * 12));
-      await cancelJob(id).catch(() => undefined);
-      if ((await ended(id)).state === "done") done++;
-      await cleared(id);
-    }
-    const originals = mediaFiles().filter((f) => /[0-9a-f]{64}\.wav$/.test(f));
-    expect(originals.length).toBe(before + done);
-    expect(readdirSync(path.join(folder, "uploads"))).toEqual([]);
-    expect(readdirSync(path.join(folder, "scratch"))).toEqual([]);
-    expect(mediaFiles().filter((f) => f.endsWith(".part"))).toEqual([]);
-  });
-});
-
 describe("a treated clip", () => {
   const clipId = "speech";
   const steps = EVERY_EFFECT.map((s, i) => newStep(`s${i}`, s.effect, s.params, s.on));
@@ -342,85 +255,5 @@ describe("a treated clip", () => {
       startJob(projectId, { kind: "export", from: 5, to: 5, format: "int16", dither: true })
     ).rejects.toThrow("empty");
     await expect(startJob(projectId, { kind: "measure", clipId: "gone" })).rejects.toThrow("no longer there");
-  });
-});
-
-describe("jobs", () => {
-  it("stop when they are cancelled, and leave nothing", async () => {
-    const order = { kind: "export" as const, from: 0, to: 48000 * 600, format: "float32" as const };
-    const { id } = await startJob(projectId, { ...order, dither: false });
-    while ((await queue.find(id)).state === "queued") await new Promise((resolve) => setTimeout(resolve, 5));
-    await cancelJob(id);
-    expect((await ended(id)).state).toBe("cancelled");
-    await cleared(id);
-    expect(existsSync(exportPath(id))).toBe(false);
-    expect(existsSync(path.join(folder, "scratch", id))).toBe(false);
-    await expect(cancelJob(id)).rejects.toThrow("already ended");
-  });
-
-  it("are cancelled while they wait as well", async () => {
-    const order = { kind: "export" as const, from: 0, to: 48000 * 600, format: "float32" as const };
-    const jobs = await Promise.all([1, 2, 3].map(() => startJob(projectId, { ...order, dither: false })));
-    for (const { id } of [...jobs].reverse()) await cancelJob(id);
-    for (const { id } of jobs) expect((await ended(id)).state).toBe("cancelled");
-  });
-
-  it("do not end twice: a second completion does nothing", async () => {
-    const job = await order({ kind: "export", from: 0, to: 4800, format: "int16", dither: true });
-    let settled = 0;
-    expect(await queue.complete(job.id, () => Promise.resolve(++settled))).toBe(false);
-    await queue.fail(job.id, "late");
-    expect(settled).toBe(0);
-    expect(await queue.find(job.id)).toEqual(job);
-  });
-
-  it("that have ended keep no order, and are forgotten after a while", async () => {
-    const job = await order({ kind: "export", from: 0, to: 4800, format: "int16", dither: true });
-    const { models } = await database();
-    expect((await models.Job.findByPk(job.id))?.payload).toBe("null");
-    expect(await queue.forget(new Date(Date.now() - 60000))).toBe(0);
-    expect(await queue.forget(new Date(Date.now() + 60000))).toBeGreaterThan(0);
-    await expect(queue.find(job.id)).rejects.toThrow("no such job");
-  });
-
-  it("refuse an export that ends far behind the programme", async () => {
-    const far = { kind: "export" as const, from: 0, format: "int16" as const, dither: true };
-    await expect(startJob(projectId, { ...far, to: 2 ** 39 })).rejects.toThrow("far behind the programme");
-  });
-
-  it("that were under way when Wring was closed run again; measurements are cleared with a message", async () => {
-    const { models } = await database();
-    const base = { projectId, title: "Export Test", progress: 0.3, result: null, error: null };
-    const document = (await projectState(projectId)).document;
-    const payload = { kind: "export", from: 0, to: 48000, format: "int16", dither: true, document };
-    await models.Job.create({
-      ...base,
-      id: "left-export",
-      kind: "export",
-      state: "running",
-      payload: JSON.stringify(payload)
-    });
-    await models.Job.create({
-      ...base,
-      id: "left-measure",
-      kind: "measure",
-      title: "Measure x",
-      state: "running",
-      payload: "{}"
-    });
-    await resumeJobs();
-    wake();
-    expect((await ended("left-export")).state).toBe("done");
-    expect((await queue.find("left-measure")).error).toContain("was stopped when Wring was closed");
-  });
-
-  it("do not start beyond the limit of the data folder, and say so", async () => {
-    config.maxBytes = 1000;
-    const job = await order({ kind: "export", from: 0, to: 48000, format: "int16", dither: true });
-    config.maxBytes = Infinity;
-    expect(job.state).toBe("failed");
-    expect(job.error).toMatch(
-      /^The mix was not exported: it needs 0\.2 MB, but only 0\.0 MB of the space for Wring's data is left\.$/
-    );
   });
 });

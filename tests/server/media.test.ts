@@ -1,28 +1,18 @@
 // The media store and what may happen to it: damaged, lost and truncated files, the same sound twice, what no one needs any more.
 import { folder } from "./folder";
-import { randomBytes } from "node:crypto";
-import {
-  existsSync,
-  mkdirSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  truncateSync,
-  writeFileSync
-} from "node:fs";
+import { existsSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import type { JobView, ExportView } from "../../src/lib/api/jobs";
+import type { ExportView } from "../../src/lib/api/jobs";
 import { recordingsByName } from "../../src/lib/core/session/lookup";
 import { newChain, newClip, newStep } from "../../src/lib/core/session/make";
 import type { Recording } from "../../src/lib/core/session/schema";
 import { config } from "../../src/lib/server/config";
 import { closeDatabase, database } from "../../src/lib/server/db/connection";
 import { subscribe, type ProjectEvent } from "../../src/lib/server/events";
-import { startImport, startJob } from "../../src/lib/server/jobs/order";
+import { startJob } from "../../src/lib/server/jobs/order";
 import { startRunner } from "../../src/lib/server/jobs/runner";
 import { closePool } from "../../src/lib/server/jobs/pool";
-import { queue } from "../../src/lib/server/jobs/queue";
 import { MediaStore } from "../../src/lib/server/media/store";
 import { chunkBytes, closeReaders, overviewBins } from "../../src/lib/server/services/audio";
 import { collectUnused, registerFound } from "../../src/lib/server/services/collection";
@@ -38,26 +28,14 @@ import { spaceView } from "../../src/lib/server/services/usage";
 import { noise, sine } from "../core/signals";
 import { wav16 } from "../core/wavBytes";
 import * as project from "../support/project";
+import { ended, importing as importInto, ordered } from "../support/jobs";
 import { useThreads } from "../support/threads";
 
 const store = new MediaStore(folder);
 const DAY = 86400000;
 let id = "";
 
-async function ended(jobId: string): Promise<JobView> {
-  for (;;) {
-    const job = await queue.find(jobId);
-    if (job.endedAt !== null) return job;
-    await new Promise((resolve) => setTimeout(resolve, 10));
-  }
-}
-
-async function importing(name: string, bytes: Uint8Array, projectId = id): Promise<JobView> {
-  const upload = randomBytes(16).toString("hex");
-  mkdirSync(path.join(folder, "uploads"), { recursive: true });
-  writeFileSync(path.join(folder, "uploads", upload), bytes);
-  return ended((await startImport(projectId, upload, name)).id);
-}
+const importing = (name: string, bytes: Uint8Array, projectId = id) => importInto(projectId, name, bytes);
 
 async function named(name: string, projectId = id): Promise<Recording> {
   const found = recordingsByName(await project.documentNow(projectId)).find((r) => r.name === name);
@@ -72,7 +50,7 @@ async function clipOf(recording: Recording, clipId: string, start: number): Prom
 }
 
 const exporting = (from: number, to: number) =>
-  startJob(id, { kind: "export", from, to, format: "float32", dither: false }).then((job) => ended(job.id));
+  ordered(id, { kind: "export", from, to, format: "float32", dither: false });
 
 /** Flips a sample in the middle of a recording's file. */
 function damage(recording: Recording): void {
