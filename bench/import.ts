@@ -104,5 +104,7 @@ try {
   row("largest memory of the server meanwhile", peakMemory(), "MB", undefined, 300);
 } finally {
   server.kill();
+  // It makes a backup before it ends.
+  await new Promise((resolve) => server.once("exit", resolve));
   rmSync(folder, { recursive: true, force: true });
 }
