@@ -2,11 +2,14 @@
 import http from "node:http";
 import { existsSync, mkdirSync, readdirSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import path from "node:path";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import type { JobsView } from "../../src/lib/api/jobs";
 import { newFolder, ServerProcess } from "../support/serverProcess";
 import { noise } from "../core/signals";
 import { wav16 } from "../core/wavBytes";
+
+// Each starts processes: a machine may be several times slower than those it is written on.
+vi.setConfig({ testTimeout: 180000, hookTimeout: 180000 });
 
 const data = newFolder("border");
 const secret = newFolder("secret");

@@ -104,7 +104,7 @@ async function check(projectId: string, confirmed: ReadonlySet<string>): Promise
   const { ended } = await settled(projectId);
   for (const job of ended) if (job.state === "failed") expect(job.error).toMatch(/\.$/);
   // What a job worked with goes just after its end was told.
-  for (let i = 0; i < 100 && below("scratch").length > 0; i++)
+  for (let i = 0; i < 500 && below("scratch").length > 0; i++)
     await new Promise((resolve) => setTimeout(resolve, 20));
   expect(below("scratch")).toEqual([]);
   const [{ ok }] = (await rows<{ ok: string }>(

@@ -2,11 +2,14 @@
 import { spawnSync } from "node:child_process";
 import { closeSync, existsSync, openSync, readdirSync, rmSync, statfsSync, writeSync } from "node:fs";
 import path from "node:path";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import { newChain, newClip, newStep } from "../../src/lib/core/session/make";
 import { newFolder, ServerProcess } from "../support/serverProcess";
 import { noise } from "../core/signals";
 import { wav16 } from "../core/wavBytes";
+
+// Each starts processes: a machine may be several times slower than those it is written on.
+vi.setConfig({ testTimeout: 180000, hookTimeout: 180000 });
 
 const disk = newFolder("disk");
 const canMount =

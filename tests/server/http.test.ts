@@ -2,10 +2,13 @@
 import http from "node:http";
 import { existsSync, readdirSync, rmSync } from "node:fs";
 import path from "node:path";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import { sine } from "../core/signals";
 import { wav16 } from "../core/wavBytes";
 import { newFolder, ServerProcess } from "../support/serverProcess";
+
+// Each starts processes: a machine may be several times slower than those it is written on.
+vi.setConfig({ testTimeout: 180000, hookTimeout: 180000 });
 
 const PORT = 4688;
 const data = newFolder("http");

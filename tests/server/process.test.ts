@@ -13,10 +13,13 @@ import {
 } from "node:fs";
 import path from "node:path";
 import sqlite3 from "sqlite3";
-import { afterEach, describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it, vi } from "vitest";
 import type { ProjectSummary } from "../../src/lib/api/types";
 import { copyOfLanded } from "../support/landed";
 import { newFolder, ServerProcess } from "../support/serverProcess";
+
+// Each starts processes: a machine may be several times slower than those it is written on.
+vi.setConfig({ testTimeout: 180000, hookTimeout: 180000 });
 
 const PORT = 4687;
 const servers: ServerProcess[] = [];
