@@ -17,6 +17,9 @@ import * as project from "../support/project";
 
 const EDITS = Number(process.env.WRING_SIMULATED_EDITS ?? 1500);
 const SEED = Number(process.env.WRING_SIMULATION_SEED ?? 20261125);
+/** Runs, each with a seed of its own. A history keeps 5,000 entries, undo and redo among them: one run, undone to its start, must stay below. */
+const RUNS = Number(process.env.WRING_SIMULATIONS ?? 1);
+const seeds = Array.from({ length: RUNS }, (_, i) => SEED + i);
 
 const text = (doc: Document) => JSON.stringify(doc.toJson());
 
@@ -79,61 +82,65 @@ class Page {
 describe("two pages on an unreliable line", () => {
   afterAll(closeDatabase);
 
-  it(`end in the same document after ${EDITS} edits`, { timeout: 600000 }, async () => {
-    const random = randomOf(SEED);
-    const first = smallProject();
-    const id = await storeProject(first);
-    const start = await projectState(id);
-    const state = { revision: 0, document: Document.fromJson(start.document), history: start.history };
-    const pages = ["one", "two"].map((name) => new Page(name, id, state, random));
-    const stop = subscribe(id, (event) => {
-      if (event.type === "entries")
-        for (const page of pages) if (random() < 0.8) page.line.push([...event.entries]);
-    });
-    for (let i = 0; i < EDITS; i++) {
-      const page = pages[Math.floor(random() * 2)];
-      if (!page) continue;
-      page.make();
-      const luck = random();
-      if (luck < 0.5) await page.send(true);
-      // News comes late, out of order, or twice.
-      if (luck > 0.3 && page.line.length > 0) {
-        const [news] = page.line.splice(Math.floor(random() * page.line.length), random() < 0.8 ? 1 : 0);
-        if (news) page.take(news);
+  it.each(seeds)(
+    `end in the same document after ${EDITS} edits, seed %i`,
+    { timeout: 600000 },
+    async (seed) => {
+      const random = randomOf(seed);
+      const first = smallProject();
+      const id = await storeProject(first);
+      const start = await projectState(id);
+      const state = { revision: 0, document: Document.fromJson(start.document), history: start.history };
+      const pages = ["one", "two"].map((name) => new Page(name, id, state, random));
+      const stop = subscribe(id, (event) => {
+        if (event.type === "entries")
+          for (const page of pages) if (random() < 0.8) page.line.push([...event.entries]);
+      });
+      for (let i = 0; i < EDITS; i++) {
+        const page = pages[Math.floor(random() * 2)];
+        if (!page) continue;
+        page.make();
+        const luck = random();
+        if (luck < 0.5) await page.send(true);
+        // News comes late, out of order, or twice.
+        if (luck > 0.3 && page.line.length > 0) {
+          const [news] = page.line.splice(Math.floor(random() * page.line.length), random() < 0.8 ? 1 : 0);
+          if (news) page.take(news);
+        }
+        if (luck > 0.95) await page.catchUp();
+        if (random() < 0.01) {
+          await closeDatabase();
+          closeAllProjects();
+        }
       }
-      if (luck > 0.95) await page.catchUp();
-      if (random() < 0.01) {
-        await closeDatabase();
-        closeAllProjects();
-      }
-    }
-    for (const page of pages)
-      while (page.replica.outbox.length > 0) {
-        await page.catchUp();
-        await page.send(false);
-      }
-    for (const page of pages) await page.catchUp();
-    stop();
+      for (const page of pages)
+        while (page.replica.outbox.length > 0) {
+          await page.catchUp();
+          await page.send(false);
+        }
+      for (const page of pages) await page.catchUp();
+      stop();
 
-    const log = await entriesSince(id, 0);
-    const server = await project.documentNow(id);
-    for (const page of pages) {
-      expect(text(page.replica.shown)).toBe(text(server));
-      expect(page.replica.outbox).toEqual([]);
-      const newest = (history: History) => history.undo.slice(-100).map((h) => h.editId);
-      expect(newest(page.replica.history)).toEqual(newest((await projectState(id)).history));
-      for (const editId of page.confirmed) expect(log.filter((e) => e.editId === editId)).toHaveLength(1);
-    }
-    expect(log.map((e) => e.revision)).toEqual(log.map((_, i) => i + 1));
-    expect(log.length).toBeGreaterThan(EDITS / 4);
-    expect(new Set(log.map((e) => e.page))).toEqual(new Set(["one", "two"]));
-    // What the log says is what there is.
-    expect(text(log.reduce((doc, entry) => doc.with(entry.changes), first))).toBe(text(server));
+      const log = await entriesSince(id, 0);
+      const server = await project.documentNow(id);
+      for (const page of pages) {
+        expect(text(page.replica.shown)).toBe(text(server));
+        expect(page.replica.outbox).toEqual([]);
+        const newest = (history: History) => history.undo.slice(-100).map((h) => h.editId);
+        expect(newest(page.replica.history)).toEqual(newest((await projectState(id)).history));
+        for (const editId of page.confirmed) expect(log.filter((e) => e.editId === editId)).toHaveLength(1);
+      }
+      expect(log.map((e) => e.revision)).toEqual(log.map((_, i) => i + 1));
+      expect(log.length).toBeGreaterThan(EDITS / 4);
+      expect(new Set(log.map((e) => e.page))).toEqual(new Set(["one", "two"]));
+      // What the log says is what there is.
+      expect(text(log.reduce((doc, entry) => doc.with(entry.changes), first))).toBe(text(server));
 
-    for (let left = (await projectState(id)).history.undo.length; left > 0;) {
-      await project.step(id, "undo");
-      left = (await projectState(id)).history.undo.length;
+      for (let left = (await projectState(id)).history.undo.length; left > 0;) {
+        await project.step(id, "undo");
+        left = (await projectState(id)).history.undo.length;
+      }
+      expect(text(await project.documentNow(id))).toBe(text(first));
     }
-    expect(text(await project.documentNow(id))).toBe(text(first));
-  });
+  );
 });
