@@ -16,7 +16,7 @@ import { cancelJob, resumeJobs, startRunner, wake } from "../../src/lib/server/j
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { createProject, projectState } from "../../src/lib/server/services/projects";
 import * as project from "../support/project";
-import { cleared, ended, importing, ordered, uploaded } from "../support/jobs";
+import { cleared, ended, importing, mediaFiles, ordered, uploaded } from "../support/jobs";
 import { useThreads } from "../support/threads";
 import { noise } from "../core/signals";
 import { wav16 } from "../core/wavBytes";
@@ -31,16 +31,6 @@ async function document(): Promise<Document> {
 }
 
 const run = (command: Command) => project.run(projectId, command);
-
-/** Every file below the data folder that is not the database's. */
-function mediaFiles(): string[] {
-  const media = path.join(folder, "media");
-  return existsSync(media)
-    ? readdirSync(media, { recursive: true })
-        .map(String)
-        .filter((f) => f.includes("."))
-    : [];
-}
 
 beforeAll(async () => {
   await useThreads(folder);

@@ -1,6 +1,6 @@
 // Import, render, restore, measure and export through the server's services, with its worker threads.
 import { folder } from "./folder";
-import { existsSync, readdirSync, readFileSync } from "node:fs";
+import { readdirSync, readFileSync } from "node:fs";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Buffer as KernelBuffer } from "../../src/lib/core/kernels/memory";
@@ -24,7 +24,7 @@ import { createProject, projectState } from "../../src/lib/server/services/proje
 import * as project from "../support/project";
 import { filesOf } from "../../src/lib/server/services/recordings";
 import { Producer } from "../../src/lib/playback/producer";
-import { importing, ordered } from "../support/jobs";
+import { importing, mediaFiles, ordered } from "../support/jobs";
 import { useThreads } from "../support/threads";
 import { EVERY_EFFECT, fade, noise, sine } from "../core/signals";
 import { riff, wav16 } from "../core/wavBytes";
@@ -69,16 +69,6 @@ async function exported(
   const job = await order({ kind: "export", from, to, format: "float32", dither: false });
   expect(job.error).toBeNull();
   return { samples: samplesOf(exportPath(job.id)), view: job.result as ExportView, id: job.id };
-}
-
-/** Every file below the data folder that is not the database's. */
-function mediaFiles(): string[] {
-  const media = path.join(folder, "media");
-  return existsSync(media)
-    ? readdirSync(media, { recursive: true })
-        .map(String)
-        .filter((f) => f.includes("."))
-    : [];
 }
 
 beforeAll(async () => {

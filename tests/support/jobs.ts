@@ -1,6 +1,6 @@
 // Jobs of the server's services, waited for.
 import { randomBytes } from "node:crypto";
-import { existsSync, mkdirSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import type { JobView, NewJob } from "../../src/lib/api/jobs";
 import { config } from "../../src/lib/server/config";
@@ -41,4 +41,14 @@ export async function importing(projectId: string, fileName: string, bytes: Uint
 /** Orders a job, and waits until it is over. */
 export async function ordered(projectId: string, what: NewJob): Promise<JobView> {
   return ended((await startJob(projectId, what)).id);
+}
+
+/** Every file of the media folder, by its path in it. */
+export function mediaFiles(): string[] {
+  const media = path.join(config.dataFolder, "media");
+  return existsSync(media)
+    ? readdirSync(media, { recursive: true })
+        .map(String)
+        .filter((f) => f.includes("."))
+    : [];
 }

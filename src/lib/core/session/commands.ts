@@ -1,13 +1,12 @@
 // Every kind of command, and how one is applied. Pure; the same in the browser and on the server.
 import { z } from "zod";
-import { changedFields, type Change } from "./changes";
+import { changedFields, entityName, type Change } from "./changes";
 import * as chain from "./commands/chain";
 import * as clips from "./commands/clips";
 import type { CommandKind, Touched } from "./commands/command";
 import * as project from "./commands/project";
 import type { Document } from "./document";
 import { Draft } from "./draft";
-import { entityName } from "./changes";
 import { CommandRefused } from "./refused";
 import type { Tables } from "./tables";
 import { changesFault } from "./validate";
@@ -79,22 +78,19 @@ export function applyCommand(document: Document, command: Command): Applied {
   const draft = new Draft(document);
   const label = command.type === "compound" ? command.name : kindOf(command).label(command, document);
   for (const one of singles(command)) kindOf(one).apply(draft, one);
-  return { document: after(document, draft.changes()), label, changes: draft.changes() };
+  const changes = draft.changes();
+  return { document: applyChanges(document, changes), label, changes };
 }
 
-function after(document: Document, changes: readonly Change[]): Document {
+/**
+ * The document with changes: a command's, or stored ones of an undo or a redo.
+ * @throws CommandRefused when they would break it
+ */
+export function applyChanges(document: Document, changes: readonly Change[]): Document {
   const next = document.with(changes);
   const fault = changesFault(next, changes);
   if (fault) throw new CommandRefused(`That cannot be: ${fault}.`);
   return next;
-}
-
-/**
- * Applies changes that were stored: an undo, a redo.
- * @throws CommandRefused when they would break the document
- */
-export function applyChanges(document: Document, changes: readonly Change[]): Document {
-  return after(document, changes);
 }
 
 /** The changes that take a command's changes back. */

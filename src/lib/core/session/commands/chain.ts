@@ -1,8 +1,7 @@
 import { z } from "zod";
 import { findEffect } from "../../effects/registry";
-import { renderMatches } from "../clipState";
+import { recipeOf, renderMatches } from "../clipState";
 import { alike } from "../equal";
-import { recipeOf } from "../clipState";
 import { CommandRefused } from "../refused";
 import {
   idSchema,
