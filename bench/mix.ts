@@ -3,6 +3,7 @@ import { performance } from "node:perf_hooks";
 import { BLOCK, StereoBlock } from "../src/lib/core/audio/block";
 import { kernels } from "../src/lib/core/kernels/instance";
 import { Meter } from "../src/lib/core/measure/meter";
+import { Plan } from "../src/lib/core/render/graph";
 import { MixStream } from "../src/lib/core/render/mix";
 import { Document } from "../src/lib/core/session/document";
 import { programmeEnd, recordingsByName, resolveClip } from "../src/lib/core/session/lookup";
@@ -26,7 +27,7 @@ function allLive(doc: Document): Document {
 
 function mixOnce(doc: Document, source: FileSource, block: StereoBlock): number {
   const end = programmeEnd(doc);
-  const mix = new MixStream(doc, source);
+  const mix = new MixStream(new Plan(doc), source);
   const begin = performance.now();
   for (let at = 0; at < end; at += BLOCK) mix.read(block.left.ptr, block.right.ptr, BLOCK);
   const seconds = (performance.now() - begin) / 1000;
@@ -44,11 +45,11 @@ function allocation(doc: Document, source: FileSource, block: StereoBlock): numb
   };
   // The steady state is that of optimized code: the engine needs some seconds of sound until then.
   for (let k = 0; k < 20; k++) {
-    const warm = new MixStream(doc, source, clip.start);
+    const warm = new MixStream(new Plan(doc), source, clip.start);
     pass(warm, blocks);
     warm.release();
   }
-  const mix = new MixStream(doc, source, clip.start);
+  const mix = new MixStream(new Plan(doc), source, clip.start);
   pass(mix, 100);
   globalThis.gc();
   const before = process.memoryUsage().heapUsed;

@@ -26,7 +26,8 @@ export function treat(input: Input, steps: readonly Step[], from: number, to: nu
     throw new CouldNot(`"${input.name}" has ${channels} channels; effects work on one or two`);
   const window = { offset: from, length: to - from };
   const whole = newClip(FILE, FILE, { id: FILE, name: input.name, frames: input.layout.frames }, 0, window);
-  const clip = { ...whole, recordingId: FILE, steps };
+  const below = { recordingFrames: input.layout.frames, recordingSteps: [] };
+  const clip = { ...whole, recordingId: FILE, ...below, steps };
   const made = channels === 1 && !widens(steps) ? 1 : 2;
   const source = new FileSource({ [FILE]: input.path, ...recordingFiles(steps) }, sampleRate, made);
   return { clip, source, sampleRate, channels: made };

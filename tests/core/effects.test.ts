@@ -3,25 +3,20 @@ import { describe, expect, it } from "vitest";
 import { completeParams, effects, paramsFault, searchEffects } from "../../src/lib/core/effects/registry";
 import type { EffectDescription, Params, ParamValue } from "../../src/lib/core/effects/description";
 import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
-import { MixStream } from "../../src/lib/core/render/mix";
 import {
   ArraySource,
   clipOf,
   documentWith,
   EVERY_EFFECT,
+  mixed,
   noise,
   RATE,
+  same,
   sine,
   step,
+  TestMix,
   throughChain
 } from "./signals";
-
-/** Bit for bit; a whole array at once is many times faster than a deep comparison. */
-function same(a: Float32Array, b: Float32Array): boolean {
-  return Buffer.from(a.buffer, a.byteOffset, a.byteLength).equals(
-    Buffer.from(b.buffer, b.byteOffset, b.byteLength)
-  );
-}
 
 /** Settings at the edges of every parameter: all at min, all at max, last choices, switches on. */
 function extremes(effect: EffectDescription): Params[] {
@@ -75,25 +70,12 @@ describe("every effect", () => {
             steps: [{ id: "s", effect: effect.id, on: true, params: { ...params } }]
           })
         );
-      const play = (mix: MixStream, frames: number) => {
-        const block = new StereoBlock();
-        const out = new Float32Array(frames);
-        for (let at = 0; at < frames; at += BLOCK) {
-          mix.read(block.left.ptr, block.right.ptr, BLOCK);
-          out.set(block.left.f32.subarray(0, Math.min(BLOCK, frames - at)), at);
-        }
-        block.release();
-        return out;
-      };
       const steepest = (x: Float32Array) =>
         x.reduce((a, v, i) => (i === 0 ? 0 : Math.max(a, Math.abs(v - x[i - 1]))), 0);
       const from = 40 * BLOCK;
       const length = 8 * BLOCK;
       const steady = (params: Params) => {
-        const mix = new MixStream(doc(params), source, from);
-        const out = play(mix, length);
-        mix.release();
-        return out;
+        return mixed(doc(params), source, from, length)[0];
       };
       const [low, high] = extremes(effect);
       const old = steady({});
@@ -101,9 +83,9 @@ describe("every effect", () => {
         if (param.kind === "recording" || param.kind === "data") continue;
         for (const value of [low[param.id], high[param.id]]) {
           const change = { [param.id]: param.kind === "switch" ? !param.default : value };
-          const mix = new MixStream(doc({}), source, from);
+          const mix = new TestMix(doc({}), source, from);
           mix.update(doc(change));
-          const out = play(mix, length);
+          const [out] = mix.read(length);
           mix.release();
           const fresh = steady(change);
           const allowed = 1.05 * Math.max(steepest(old), steepest(fresh)) + 0.002;

@@ -1,16 +1,15 @@
 import { describe, expect, it } from "vitest";
 import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
-import { ClipAnalyser } from "../../src/lib/core/render/clipAnalysis";
+import { analyseClip } from "../../src/lib/core/render/clipAnalysis";
 import { ClipStream } from "../../src/lib/core/render/clipStream";
 import { renderClip } from "../../src/lib/core/render/clipRender";
 import { FADE_CURVES, fadeGain, fadeGainAt } from "../../src/lib/core/audio/fadeCurve";
-import { MixStream } from "../../src/lib/core/render/mix";
 import { clipState } from "../../src/lib/core/session/clipState";
 import type { Document } from "../../src/lib/core/session/document";
 import type { ResolvedClip } from "../../src/lib/core/session/lookup";
 import { newStep, newTrack } from "../../src/lib/core/session/make";
 import type { Render, Track } from "../../src/lib/core/session/schema";
-import { ArraySource, clipOf, documentWith, fade, noise, RATE, sine, step } from "./signals";
+import { ArraySource, clipOf, documentWith, fade, mixed, noise, RATE, sine, step, TestMix } from "./signals";
 
 const speechLike = noise(RATE * 4, 0.3, 5).map((x, i) => x * Math.abs(Math.sin(i / 7000)) ** 2);
 const source = new ArraySource({
@@ -25,17 +24,7 @@ const steps = [
 ].map((s, i) => ({ ...s, id: `s${i}`, params: { ...s.params } }));
 
 function mixDown(doc: Document, from: number, frames: number, size = BLOCK): Float32Array {
-  const mix = new MixStream(doc, source, from);
-  const block = new StereoBlock(BLOCK);
-  const out = new Float32Array(frames);
-  for (let at = 0; at < frames; at += size) {
-    const n = Math.min(size, frames - at);
-    mix.read(block.left.ptr, block.right.ptr, n);
-    out.set(block.left.f32.subarray(0, n), at);
-  }
-  mix.release();
-  block.release();
-  return out;
+  return mixed(doc, source, from, frames, size)[0];
 }
 
 function rendered(
@@ -87,17 +76,11 @@ describe("fades", () => {
       fadeIn: fade(3000, "sShaped"),
       fadeOut: fade(4001, "equalPower")
     });
-    const mix = new MixStream(documentWith(clip), flat);
-    const block = new StereoBlock(BLOCK);
-    for (let at = 0; at < 10000; at += 500) {
-      mix.read(block.left.ptr, block.right.ptr, 500);
-      for (let i = 0; i < 500; i++) expect(block.left.f32[i]).toBeCloseTo(fadeGainAt(clip, at + i), 6);
-    }
+    const [out] = mixed(documentWith(clip), flat, 0, 10000, 500);
+    out.forEach((x, i) => expect(x).toBeCloseTo(fadeGainAt(clip, i), 6));
     expect(fadeGainAt({ ...clip, fadeOut: clip.fadeIn }, 10)).toBe(
       fadeGainAt({ ...clip, fadeOut: clip.fadeIn }, 9989)
     );
-    mix.release();
-    block.release();
   });
 });
 
@@ -134,15 +117,8 @@ describe("mix", () => {
         { id: "c", effect: "compressor", on: true, params: { thresholdDb: 0 } }
       ]
     });
-    const mix = new MixStream(documentWith(late), clicks);
-    const block = new StereoBlock(BLOCK);
-    const out: number[] = [];
-    for (let at = 0; at < 8192; at += BLOCK) {
-      mix.read(block.left.ptr, block.right.ptr, BLOCK);
-      out.push(...block.left.f32);
-    }
+    const [out] = mixed(documentWith(late), clicks, 0, 8192);
     expect(out.indexOf(Math.max(...out))).toBe(5000);
-    mix.release();
   });
 
   it.each([
@@ -168,14 +144,10 @@ describe("mix", () => {
       steps: [{ id: "g", effect: "gain", on: true, params: { gainDb: 6 } }]
     });
     const after = change(before);
-    const mix = new MixStream(documentWith(before), source);
-    const block = new StereoBlock(BLOCK);
-    const out: number[] = [];
-    for (let at = 0; at < RATE * 2; at += BLOCK) {
-      if (out.length === BLOCK * 50) mix.update(documentWith(after));
-      mix.read(block.left.ptr, block.right.ptr, BLOCK);
-      out.push(...block.left.f32);
-    }
+    const mix = new TestMix(documentWith(before), source);
+    const first = mix.read(BLOCK * 50)[0];
+    mix.update(documentWith(after));
+    const out = [...first, ...mix.read(RATE * 2 - BLOCK * 50)[0]];
     // A 200 Hz sine at -6 dBFS moves at most 2π·200/48000·0.5 from sample to sample; the 20 ms change adds little.
     const steepest = out.reduce((a, x, i) => (i === 0 ? a : Math.max(a, Math.abs(x - out[i - 1]))), 0);
     expect(steepest).toBeLessThan(((2 * Math.PI * 200) / RATE) * 0.5 * 1.15);
@@ -183,7 +155,6 @@ describe("mix", () => {
     const fresh = mixDown(documentWith(after), 0, out.length);
     for (let i = changed; i < changed + 5000; i++) expect(out[i]).toBeCloseTo(fresh[i], 4);
     mix.release();
-    block.release();
   });
 
   it("obeys mute, solo, gain and pan of tracks", () => {
@@ -214,15 +185,8 @@ describe("render", () => {
   const all = new ArraySource({ a: [speechLike, speechLike.map((x) => x * 0.7)], r: sound });
   const withRender = (c: ResolvedClip): ResolvedClip => ({ ...c, render: { ...render, recordingId: "r" } });
   const play = (c: ResolvedClip) => {
-    const mix = new MixStream(documentWith(c), all);
-    const block = new StereoBlock(BLOCK);
-    const out: number[] = [];
-    for (let at = 0; at < RATE + 4096; at += BLOCK) {
-      mix.read(block.left.ptr, block.right.ptr, BLOCK);
-      out.push(...block.left.f32, ...block.right.f32);
-    }
-    mix.release();
-    return Float32Array.from(out);
+    const [left, right] = mixed(documentWith(c), all, 0, RATE + 4096);
+    return Float32Array.from([...left, ...right]);
   };
 
   it("sounds exactly as the live chain did, and restoring it too: difference 0", () => {
@@ -343,7 +307,7 @@ describe("levels of a chain", () => {
         { id: "lim", effect: "limiter", on: true, params: { gainDb: 0, ceilingDb: -9, releaseMs: 50 } }
       ]
     });
-    const analyser = new ClipAnalyser(clip, source, RATE, 100);
+    const analyser = analyseClip(clip, source, RATE, 100);
     while (!analyser.advance(5000)) expect(analyser.progress).toBeLessThan(1);
     const { stages, output, before, after } = analyser.result();
     analyser.release();

@@ -3,9 +3,12 @@ import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
 import { Chain, type StepSpec } from "../../src/lib/core/effects/chain";
 import type { Samples } from "../../src/lib/core/effects/description";
 import { learnAll } from "../../src/lib/core/effects/learning";
+import { Plan } from "../../src/lib/core/render/graph";
+import { MixStream } from "../../src/lib/core/render/mix";
+import { RawStream } from "../../src/lib/core/render/rawStream";
 import type { Source } from "../../src/lib/core/render/source";
 import { kernels } from "../../src/lib/core/kernels/instance";
-import type { Document } from "../../src/lib/core/session/document";
+import { changesBetween, type Document } from "../../src/lib/core/session/document";
 import type { ResolvedClip } from "../../src/lib/core/session/lookup";
 import {
   documentOf,
@@ -25,6 +28,13 @@ export function sine(hertz: number, db: number, frames: number, rate = RATE, pha
   return Float32Array.from(
     { length: frames },
     (_, i) => a * Math.sin((2 * Math.PI * hertz * i) / rate + phase)
+  );
+}
+
+/** Bit for bit; a whole array at once is many times faster than a deep comparison. */
+export function same(a: Float32Array, b: Float32Array): boolean {
+  return Buffer.from(a.buffer, a.byteOffset, a.byteLength).equals(
+    Buffer.from(b.buffer, b.byteOffset, b.byteLength)
   );
 }
 
@@ -72,7 +82,7 @@ export function throughChain(
     steps,
     sampleRate: rate,
     frames,
-    read: (from, n, l, r) => source.read("x", from, n, l, r),
+    open: (from) => new RawStream(source, "x", from, frames),
     sound
   });
   const chain = new Chain(steps, rate, { frames, position: 0, learnt, sound });
@@ -131,7 +141,7 @@ export function clipOf(
   const recording = { id: recordingId, name: recordingId, frames: length };
   const made = steps.map((s) => newStep(s.id, s.effect, s.params, s.on));
   const clip = newClip(id, "track-1", recording, 0, { chain: made.length > 0 ? `chain-${id}` : null });
-  return { ...clip, recordingId, steps: made, ...change };
+  return { ...clip, recordingId, recordingFrames: 10 * RATE, recordingSteps: [], steps: made, ...change };
 }
 
 export function fade(length: number, curve: Fade["shape"]["curve"]): Fade {
@@ -142,24 +152,83 @@ export function fade(length: number, curve: Fade["shape"]["curve"]): Fade {
 export function documentWith(...clips: ResolvedClip[]): Document {
   return documentOf(newProject("Test", RATE), {
     tracks: [newTrack("track-1", "Track 1", 1)],
-    clips: clips.map(({ recordingId: _recording, steps, ...clip }) => ({
-      ...clip,
-      chain: steps.length > 0 ? `chain-${clip.id}` : null
-    })),
-    chains: clips
-      .filter(({ steps }) => steps.length > 0)
-      .map(({ id, steps }) => newChain(`chain-${id}`, steps)),
-    recordings: [...new Set(clips.map((c) => c.recordingId))].map((id) =>
-      newRecording(id, {
+    clips: clips.map(
+      ({ recordingId: _recording, recordingFrames: _frames, recordingSteps: _steps, steps, ...clip }) => ({
+        ...clip,
+        chain: steps.length > 0 ? `chain-${clip.id}` : null
+      })
+    ),
+    chains: [
+      ...clips.filter(({ steps }) => steps.length > 0).map(({ id, steps }) => newChain(`chain-${id}`, steps)),
+      ...recordingsIn(clips)
+        .filter(({ recordingSteps }) => recordingSteps.length > 0)
+        .map(({ recordingId, recordingSteps }) => newChain(`chain-of-${recordingId}`, recordingSteps))
+    ],
+    recordings: recordingsIn(clips).map(({ recordingId: id, recordingFrames, recordingSteps }) => ({
+      ...newRecording(id, {
         name: id,
         media: null,
-        frames: 10 * RATE,
+        frames: recordingFrames,
         channels: 2,
         sampleRate: RATE,
         kind: "import"
-      })
-    )
+      }),
+      chain: recordingSteps.length > 0 ? `chain-of-${id}` : null
+    }))
   });
+}
+
+/** One clip of each recording. */
+function recordingsIn(clips: readonly ResolvedClip[]): ResolvedClip[] {
+  return [...new Map(clips.map((c) => [c.recordingId, c])).values()];
+}
+
+/** A document's mix, which goes over to changed documents as the real-time worker's does. */
+export class TestMix {
+  readonly plan: Plan;
+  readonly stream: MixStream;
+  readonly #block = new StereoBlock(BLOCK);
+
+  constructor(doc: Document, source: Source, from = 0) {
+    this.plan = new Plan(doc);
+    this.stream = new MixStream(this.plan, source, from);
+  }
+
+  update(doc: Document): void {
+    this.plan.update(doc, changesBetween(this.plan.document, doc));
+    this.stream.update();
+  }
+
+  /** The next frames, read in blocks of a size. */
+  read(frames: number, size = BLOCK): [Float32Array, Float32Array] {
+    const out: [Float32Array, Float32Array] = [new Float32Array(frames), new Float32Array(frames)];
+    for (let at = 0; at < frames; at += size) {
+      const n = Math.min(size, frames - at);
+      this.stream.read(this.#block.left.ptr, this.#block.right.ptr, n);
+      out[0].set(this.#block.left.f32.subarray(0, n), at);
+      out[1].set(this.#block.right.f32.subarray(0, n), at);
+    }
+    return out;
+  }
+
+  release(): void {
+    this.stream.release();
+    this.#block.release();
+  }
+}
+
+/** A document's mix from a frame on, in blocks of a size. */
+export function mixed(
+  doc: Document,
+  source: Source,
+  from: number,
+  frames: number,
+  size = BLOCK
+): [Float32Array, Float32Array] {
+  const mix = new TestMix(doc, source, from);
+  const out = mix.read(frames, size);
+  mix.release();
+  return out;
 }
 
 /** A chain with every effect of the core in it, none at its default. */

@@ -4,7 +4,6 @@ import { FADE_CURVES, fadeGain } from "../../src/lib/core/audio/fadeCurve";
 import { NORMALIZE_TARGETS, type NormalizeTarget } from "../../src/lib/core/effects/normalize";
 import { Meter } from "../../src/lib/core/measure/meter";
 import { renderClip } from "../../src/lib/core/render/clipRender";
-import { MixStream } from "../../src/lib/core/render/mix";
 import type { Learnt } from "../../src/lib/core/effects/description";
 import type { ResolvedClip } from "../../src/lib/core/session/lookup";
 import { kernels } from "../../src/lib/core/kernels/instance";
@@ -14,6 +13,7 @@ import {
   clipOf,
   documentWith,
   eachBlock,
+  mixed,
   noise,
   RATE,
   sine,
@@ -136,19 +136,8 @@ describe("steps that learn, in clips", () => {
       ],
       ...change
     });
-  const play = (c: ResolvedClip, from: number, frames: number, where = source) => {
-    const mix = new MixStream(documentWith(c), where, from);
-    const block = new StereoBlock();
-    const out = new Float32Array(frames);
-    for (let at = 0; at < frames; at += BLOCK) {
-      const n = Math.min(BLOCK, frames - at);
-      mix.read(block.left.ptr, block.right.ptr, n);
-      out.set(block.left.f32.subarray(0, n), at);
-    }
-    mix.release();
-    block.release();
-    return out;
-  };
+  const play = (c: ResolvedClip, from: number, frames: number, where = source) =>
+    mixed(documentWith(c), where, from, frames)[0];
 
   it("play from any place what a whole run gives", () => {
     const whole = play(clip({}), 0, RATE * 3);

@@ -5,6 +5,7 @@ import { MemorySpool } from "../../src/lib/core/audio/spool";
 import { ClipStream } from "../../src/lib/core/render/clipStream";
 import { StereoBlock } from "../../src/lib/core/audio/block";
 import { ChunkStore } from "../../src/lib/playback/chunkStore";
+import { partOf } from "../../src/lib/core/render/soundPart";
 import type { ResolvedClip } from "../../src/lib/core/session/lookup";
 import { ArraySource, clipOf, noise, RATE } from "../core/signals";
 
@@ -64,46 +65,39 @@ describe("chunk store", () => {
         { id: "r", effect: "reverse", on: true, params: {} }
       ]
     });
-    expect(store.prepared([clip])).toBe(false);
+    expect(store.prepared([partOf(clip)])).toBe(false);
     const shares: number[] = [];
     expect(
       await store.prepare(
-        [clip],
+        [partOf(clip)],
         () => true,
         (share) => shares.push(share)
       )
     ).toBe(true);
-    expect(store.prepared([clip])).toBe(true);
+    expect(store.prepared([partOf(clip)])).toBe(true);
     expect(shares.at(-1)).toBe(1);
     await store.ensure([{ recordingId: "a", from: 0, to: 90000 }]);
     expect(played(clip, store)).toEqual(played(clip, new ArraySource({ a: [sound, sound] })));
     store.release();
   });
 
-  it("stops learning when it is no longer wanted, and drops what no clip needs any more", async () => {
+  it("stops learning when it is no longer wanted", async () => {
     const store = new ChunkStore(RATE);
     const steps = [{ id: "n", effect: "normalize", on: true, params: {} }];
     let calls = 0;
-    expect(await store.prepare([clipOf("a", 90000, { steps })], () => ++calls < 2)).toBe(false);
-    expect(store.learnt.size).toBe(0);
-    for (const length of [20000, 30000, 40000]) {
-      const clips = [clipOf("a", length, { steps })];
-      store.retain(clips);
-      await store.prepare(clips, () => true);
-    }
-    // Those of now and of just before: the latter may still be fading out.
-    expect(store.learnt.size).toBe(2);
+    expect(await store.prepare([partOf(clipOf("a", 90000, { steps }))], () => ++calls < 2)).toBe(false);
+    expect(store.prepared([partOf(clipOf("a", 90000, { steps }))])).toBe(false);
     store.release();
   });
 
   it("loads an impulse response as a whole, without the silence that fills its chunk", async () => {
     const store = new ChunkStore(RATE);
     const steps = [{ id: "c", effect: "convolution", on: true, params: { impulse: "room" } }];
-    await store.prepare([clipOf("a", 1000, { steps })], () => true);
+    await store.prepare([partOf(clipOf("a", 1000, { steps }))], () => true);
     expect(store.sound("room")?.left).toEqual(response);
     expect(store.sound("nothing")).toBeUndefined();
     const off = steps.map((s) => ({ ...s, on: false, params: { impulse: "missing" } }));
-    expect(store.prepared([clipOf("a", 1000, { steps: off })])).toBe(true);
+    expect(store.prepared([partOf(clipOf("a", 1000, { steps: off }))])).toBe(true);
     store.release();
   });
 
@@ -124,7 +118,7 @@ describe("chunk store", () => {
     let shares = 0;
     await store
       .prepare(
-        [clip],
+        [partOf(clip)],
         () => true,
         () => {
           if (++shares > 7) throw new Error("The line was cut.");
@@ -133,8 +127,8 @@ describe("chunk store", () => {
       .catch(() => undefined);
     expect(made.length).toBeGreaterThan(0);
     release.mockRestore();
-    expect(store.learnt.size).toBe(0);
-    expect(await store.prepare([clip], () => true)).toBe(true);
+    expect(store.prepared([partOf(clip)])).toBe(false);
+    expect(await store.prepare([partOf(clip)], () => true)).toBe(true);
     store.release();
   });
 });

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { Plan } from "../../src/lib/core/render/graph";
 import { Producer } from "../../src/lib/playback/producer";
 import { Ring, RING_FRAMES, ringMemory, State } from "../../src/lib/playback/ring";
 import { StereoBlock } from "../../src/lib/core/audio/block";
@@ -46,7 +47,7 @@ describe("ring", () => {
 describe("producer", () => {
   const sound = noise(RATE, 0.4, 3);
   const source = new ArraySource({ a: [sound, sound] });
-  const doc = documentWith(clipOf("a", RATE));
+  const plan = new Plan(documentWith(clipOf("a", RATE)));
   const block = new StereoBlock();
   const play = (producer: Producer, frames: number) => {
     const out: number[] = [];
@@ -58,21 +59,21 @@ describe("producer", () => {
   };
 
   it("goes round a loop without a frame too many or too few", () => {
-    const producer = new Producer(doc, source, 1000, { from: 1000, to: 4001 });
+    const producer = new Producer(plan, source, 1000, { from: 1000, to: 4001 });
     const out = play(producer, 9003);
     for (let i = 0; i < 9003; i++) expect(out[i]).toBe(sound[1000 + (i % 3001)]);
     producer.release();
   });
 
   it("plays on when it starts behind the loop, and ends with the last clip", () => {
-    const producer = new Producer(doc, source, RATE - 2000, { from: 0, to: 1000 });
+    const producer = new Producer(plan, source, RATE - 2000, { from: 0, to: 1000 });
     expect(play(producer, RATE).length).toBeGreaterThanOrEqual(2000);
     expect(producer.ended).toBe(true);
     producer.release();
   });
 
   it("names the frames that it will need, those after the loop's turn too", () => {
-    const producer = new Producer(doc, source, 3800, { from: 1000, to: 4000 });
+    const producer = new Producer(plan, source, 3800, { from: 1000, to: 4000 });
     const needed = producer.needed(1000);
     expect(needed.some((n) => n.from <= 1000 && n.to > 1000)).toBe(true);
     expect(needed.some((n) => n.from <= 3800 && n.to >= 4000)).toBe(true);

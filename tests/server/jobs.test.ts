@@ -7,6 +7,7 @@ import { Buffer as KernelBuffer } from "../../src/lib/core/kernels/memory";
 import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
 import { newChain, newClip, newStep } from "../../src/lib/core/session/make";
 import { findClip, recordingsByName } from "../../src/lib/core/session/lookup";
+import { Plan } from "../../src/lib/core/render/graph";
 import { clipState } from "../../src/lib/core/session/clipState";
 import type { Command } from "../../src/lib/core/session/commands";
 import type { Document } from "../../src/lib/core/session/document";
@@ -176,7 +177,7 @@ describe("a treated clip", () => {
     async (from, to) => {
       const doc = await document();
       const source = new FileSource(await allFiles(doc), doc.sampleRate);
-      const producer = new Producer(doc, source, from, null);
+      const producer = new Producer(new Plan(doc), source, from, null);
       const block = new StereoBlock(BLOCK);
       const preview = new Float32Array((to - from) * 2);
       for (let at = 0; at < to - from;) {

@@ -3,7 +3,7 @@ import { FADE_CURVES } from "../../src/lib/core/audio/fadeCurve";
 import type { Command, SingleCommand } from "../../src/lib/core/session/commands";
 import { COMMAND_TYPES } from "../../src/lib/core/session/commands";
 import type { Document } from "../../src/lib/core/session/document";
-import { resolveClip } from "../../src/lib/core/session/lookup";
+import { CHAIN_OWNERS, stepsOfOwner } from "../../src/lib/core/session/owners";
 import {
   documentOf,
   newChain,
@@ -111,10 +111,12 @@ export class CommandMaker {
   of(type: SingleCommand["type"], doc: Document): SingleCommand {
     const clipId = this.#any(doc, "clips");
     const trackId = this.#any(doc, "tracks");
-    const owner = { table: "clips" as const, id: clipId };
     const clip = doc.get("clips", clipId);
-    const resolved = clip && resolveClip(doc, clip);
-    const steps = resolved?.steps ?? [];
+    const table = this.#pick(CHAIN_OWNERS) ?? "clips";
+    const owner =
+      this.random() < 0.6 ? { table: "clips" as const, id: clipId } : { table, id: this.#any(doc, table) };
+    const steps = stepsOfOwner(doc, owner);
+    const ownSteps = stepsOfOwner(doc, { table: "clips", id: clipId });
     const stepId = this.#pick(steps)?.id ?? "gone";
     const before = this.random() < 0.5 ? null : (this.#pick(steps)?.id ?? null);
     const frame = this.whole(600000);
@@ -140,7 +142,7 @@ export class CommandMaker {
       case "clip.split": {
         const at = clip ? clip.start + this.whole(clip.length + 2) : 0;
         const [newId, chainId] = [this.#id(), this.#id()];
-        return { type, clipId, at, newId, chainId, stepIds: steps.map(() => this.#id()) };
+        return { type, clipId, at, newId, chainId, stepIds: ownSteps.map(() => this.#id()) };
       }
       case "clip.set": {
         const clipIds = [...new Set([clipId, this.#any(doc, "clips")])];
@@ -164,7 +166,7 @@ export class CommandMaker {
             recordingId: id,
             origin: (clip?.offset ?? 0) - 10,
             frames: 100000,
-            steps: recipeOf(steps),
+            steps: recipeOf(ownSteps),
             window: { offset: clip?.offset ?? 0, length: clip?.length ?? 1 }
           }
         };
@@ -180,9 +182,21 @@ export class CommandMaker {
       case "step.set":
         return this.random() < 0.5
           ? { type, owner, stepId, on: this.random() < 0.5 }
-          : { type, owner, stepId, params: { gainDb: this.whole(20) }, span: { from: 0, to: frame } };
+          : { type, owner, stepId, params: { gainDb: this.whole(20) }, span: { from: 0, to: frame + 1 } };
       case "chain.replace":
         return { type, owner, chainId: this.#id(), steps: newSteps(), source: "a preset" };
+      case "span.set": {
+        const range = this.random() < 0.3 ? null : { from: frame, to: frame + 1 + this.whole(60000) };
+        return { type, steps: [{ owner, stepId }], range, edgeMs: this.whole(500) };
+      }
+      case "span.move":
+        return { type, owner, stepId, by: this.whole(20000) - 10000 };
+      case "span.trim":
+        return { type, owner, stepId, to: frame + 1 };
+      case "chain.link":
+        return { type, from: clipId, clipIds: [this.#any(doc, "clips")] };
+      case "chain.unlink":
+        return { type, clipId, chainId: this.#id(), stepIds: ownSteps.map(() => this.#id()) };
       case "project.rename":
         return { type, name: `Project ${this.whole(100)}` };
       case "recording.add": {

@@ -1,5 +1,7 @@
 // Levels after every step, and the waveforms before and after, of one clip. The newest question wins.
-import { ClipAnalyser } from "$lib/core/render/clipAnalysis";
+import type { ChainAnalyser } from "$lib/core/render/chainAnalysis";
+import { analyseClip } from "$lib/core/render/clipAnalysis";
+import { partOf } from "$lib/core/render/soundPart";
 import { ChunkStore } from "./chunkStore";
 import type { FromAnalysis, ToAnalysis } from "./protocol";
 
@@ -18,18 +20,18 @@ async function analyse({ id, clip, sampleRate, bins }: ToAnalysis): Promise<void
     store = new ChunkStore(sampleRate);
     storeRate = sampleRate;
   }
-  let analyser: ClipAnalyser | undefined;
+  let analyser: ChainAnalyser | undefined;
   try {
     const ready = await store.prepare(
-      [{ ...clip, render: null }],
+      [partOf({ ...clip, render: null })],
       () => id === newest,
       (share) => send({ type: "progress", id, share: share / 2 })
     );
     if (!ready) return;
-    analyser = new ClipAnalyser(clip, store, sampleRate, bins);
+    analyser = analyseClip(clip, store, sampleRate, bins);
     let done = false;
     while (!done) {
-      await store.ensure([analyser.needed(SPAN)]);
+      await store.ensure(analyser.needed(SPAN));
       // Lets newer questions in.
       await new Promise((resolve) => setTimeout(resolve));
       if (id !== newest) return;

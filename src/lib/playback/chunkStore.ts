@@ -1,12 +1,13 @@
 // Recordings' samples in the browser: fetched in chunks, kept in the core's memory.
-import type { Learnt, Samples } from "$lib/core/effects/description";
+import type { FrameRange } from "$lib/core/audio/soundStream";
+import type { Samples } from "$lib/core/effects/description";
 import { ChainLearner } from "$lib/core/effects/learning";
-import { recordingsOf } from "$lib/core/effects/registry";
 import { CHUNK_FRAMES, ChunkCache } from "$lib/core/render/chunkCache";
-import { windowOf, type FrameRange } from "$lib/core/render/clipStream";
-import { prePassKey, prePassOf, type ClipWindow } from "$lib/core/render/prePass";
+import { Lessons } from "$lib/core/render/lessons";
+import { prePassOf } from "$lib/core/render/partStream";
+import { partsToLearn, prePassKey } from "$lib/core/render/prePass";
+import { recordingsOfPart, type SoundPart } from "$lib/core/render/soundPart";
 import type { Source } from "$lib/core/render/source";
-import type { ResolvedClip } from "$lib/core/session/lookup";
 
 /** 128 MB of samples. */
 const CAPACITY = 512;
@@ -18,11 +19,12 @@ const SPAN = 1 << 14;
 export class ChunkStore implements Source {
   readonly #cache = new ChunkCache(CAPACITY);
   readonly #coming = new Map<string, Promise<void>>();
-  readonly learnt = new Map<string, readonly (Learnt | undefined)[]>();
+  readonly learnt: Lessons;
   readonly #sounds = new Map<string, Samples>();
-  #lastKeys = new Set<string>();
 
-  constructor(private readonly sampleRate: number) {}
+  constructor(private readonly sampleRate: number) {
+    this.learnt = new Lessons(sampleRate);
+  }
 
   read(recordingId: string, from: number, frames: number, left: number, right: number): void {
     this.#cache.read(recordingId, from, frames, left, right);
@@ -32,78 +34,63 @@ export class ChunkStore implements Source {
     return this.#sounds.get(recordingId);
   }
 
-  /** Whether clips can sound at once: what their steps must learn is learnt, and the recordings that they ask for are here. */
-  prepared(clips: readonly ResolvedClip[]): boolean {
-    return clips.map(windowOf).every((part) => {
-      const key = prePassKey(part, this.sampleRate);
-      return (key === undefined || this.learnt.has(key)) && this.#soundsMissing(part).length === 0;
-    });
+  /** Whether parts can sound at once: what their steps must learn is learnt, and the recordings that are asked for are here. */
+  prepared(parts: readonly SoundPart[], asked: readonly string[] = []): boolean {
+    const learns = this.#toLearn(parts);
+    this.learnt.use(new Set(learns.map(({ key }) => key)));
+    return (
+      learns.every(({ key }) => this.learnt.has(key)) &&
+      [...asked, ...parts.flatMap((part) => recordingsOfPart(part).asked)].every((id) => this.#sounds.has(id))
+    );
   }
 
-  #soundsMissing({ steps }: ClipWindow): string[] {
-    return steps
-      .filter((s) => s.on)
-      .flatMap(recordingsOf)
-      .filter((id) => !this.#sounds.has(id));
+  /** What must be learnt for parts, in order: of recordings with a chain first. */
+  #toLearn(parts: readonly SoundPart[]): { part: SoundPart; key: string }[] {
+    return parts
+      .flatMap((part) => partsToLearn(part, this.sampleRate))
+      .map((part) => ({ part, key: prePassKey(part, this.sampleRate) ?? "" }));
   }
 
   /**
-   * Makes clips ready to sound. Ends early, with false, when `wanted` says that they are no longer wanted.
-   * @param report told the share that is done of the clip that is being learnt from
+   * Makes parts ready to sound. Ends early, with false, when `wanted` says that they are no longer wanted.
+   * @param asked recordings that chains of tracks and the mix ask for
+   * @param report told the share that is done of what is being learnt
    * @throws when the server cannot give what is needed
    */
   async prepare(
-    clips: readonly ResolvedClip[],
+    parts: readonly SoundPart[],
     wanted: () => boolean,
-    report: (share: number) => void = () => undefined
+    report: (share: number) => void = () => undefined,
+    asked: readonly string[] = []
   ): Promise<boolean> {
-    for (const part of clips.map(windowOf)) {
-      for (const id of this.#soundsMissing(part)) await this.#loadSound(id);
-      const key = prePassKey(part, this.sampleRate);
-      if (key === undefined) continue;
+    const all = [...asked, ...parts.flatMap((part) => recordingsOfPart(part).asked)];
+    for (const id of all) if (!this.#sounds.has(id)) await this.#loadSound(id);
+    for (const { part, key } of this.#toLearn(parts))
       if (!this.learnt.has(key) && !(await this.#learn(part, key, wanted, report))) return false;
-    }
     return wanted();
   }
 
   async #learn(
-    part: ClipWindow,
+    part: SoundPart,
     key: string,
     wanted: () => boolean,
     report: (share: number) => void
   ): Promise<boolean> {
-    const { recordingId, offset } = part;
     const learner = new ChainLearner(prePassOf(part, this, this.sampleRate));
     try {
       while (!learner.done) {
-        const [from, to] = learner.needed(SPAN);
-        await this.ensure([{ recordingId, from: offset + from, to: offset + to }]);
+        await this.ensure(learner.needed(SPAN));
         await new Promise((resolve) => setTimeout(resolve));
         if (!wanted()) return false;
         learner.advance(SPAN);
         report(learner.progress);
       }
-      this.learnt.set(key, learner.learnt);
+      this.learnt.set(key, learner.learnt, part.length);
       return true;
     } finally {
       if (!learner.done) learner.forget();
       learner.release();
     }
-  }
-
-  /** Says which clips there are now. What neither they nor those before them use is dropped: the ones before may still be fading out. */
-  retain(clips: readonly ResolvedClip[]): void {
-    const keys = new Set<string>();
-    for (const part of clips.map(windowOf)) {
-      const key = prePassKey(part, this.sampleRate);
-      if (key !== undefined) keys.add(key);
-    }
-    for (const [key, learnt] of this.learnt) {
-      if (keys.has(key) || this.#lastKeys.has(key)) continue;
-      for (const one of learnt) one?.sound?.release();
-      this.learnt.delete(key);
-    }
-    this.#lastKeys = keys;
   }
 
   async #loadSound(id: string): Promise<void> {
@@ -128,8 +115,7 @@ export class ChunkStore implements Source {
   /** Gives the memory back. */
   release(): void {
     this.#cache.release();
-    for (const learnt of this.learnt.values()) for (const one of learnt) one?.sound?.release();
-    this.learnt.clear();
+    this.learnt.release();
   }
 
   #address(id: string, chunk: number): string {

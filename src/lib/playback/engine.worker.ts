@@ -1,9 +1,9 @@
 // Renders the mix ahead of the output, a little at a time, so that a change is heard at once.
 import { BLOCK, StereoBlock } from "$lib/core/audio/block";
 import { Meter } from "$lib/core/measure/meter";
-import { audible } from "$lib/core/render/mix";
+import { Plan } from "$lib/core/render/graph";
+import type { SoundPart } from "$lib/core/render/soundPart";
 import { Document } from "$lib/core/session/document";
-import type { ResolvedClip } from "$lib/core/session/lookup";
 import { ChunkStore } from "./chunkStore";
 import { Producer, type Loop } from "./producer";
 import type { FromEngine, ToEngine } from "./protocol";
@@ -22,13 +22,12 @@ const PREPARED_AHEAD_SECONDS = 30;
 let ring: Ring;
 let store: ChunkStore;
 let sampleRate = 48000;
-let document: Document | undefined;
+let plan: Plan | undefined;
 let loop: Loop | null = null;
 let producer: Producer | undefined;
 let meter: Meter | undefined;
-let pending: Document | undefined;
-/** The document that the producer plays. */
-let playing: Document | undefined;
+/** Whether the plan has changed and what changed can sound. */
+let pending = false;
 let epoch = 0;
 let safe = 0;
 let busy = false;
@@ -44,94 +43,91 @@ function stop(): void {
   producer = undefined;
   meter?.release();
   meter = undefined;
-  pending = undefined;
-  playing = undefined;
+  pending = false;
 }
 
 function sentence(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
 
-/** The audible clips that sound somewhere within [from, from + seconds), and at the loop's start if that comes before its end. */
-function sounding(doc: Document, from: number, seconds: number): ResolvedClip[] {
+/** What sounds somewhere within [from, from + seconds), and at the loop's start if the loop's end comes before. */
+function sounding(now: Plan, from: number, seconds: number): SoundPart[] {
   const to = from + seconds * sampleRate;
-  const again = loop !== null && from < loop.to && to >= loop.to ? loop : null;
-  const within = (clip: ResolvedClip, begin: number, end: number) =>
-    clip.start < end && clip.start + clip.length > begin;
-  return audible(doc)
-    .map(({ clip }) => clip)
-    .filter(
-      (clip) =>
-        within(clip, from, to) ||
-        (again !== null && within(clip, again.from, again.from + (to - again.to) + 1))
-    );
+  const parts = now.parts(from, to);
+  if (!loop || from >= loop.to || to < loop.to) return parts;
+  return [...parts, ...now.parts(loop.from, loop.from + (to - loop.to) + 1)];
 }
 
 /** Makes sure that the producer's next frames are at hand. Returns false when playing was stopped or restarted meanwhile. */
-async function ready(now: Producer, doc: Document): Promise<boolean> {
+async function ready(now: Producer, what: Plan): Promise<boolean> {
   if (safe >= BLOCK) return true;
   const { position } = now;
   const current = () => producer === now;
-  if (!(await prepareClips(sounding(doc, position, CHECK_FRAMES / sampleRate), current))) return false;
+  if (!(await prepareParts(what, sounding(what, position, CHECK_FRAMES / sampleRate), current))) return false;
   const needs = now.needed(CHECK_FRAMES);
   if (!store.hasAll(needs)) await store.ensure(needs);
   if (!current()) return false;
   safe = CHECK_FRAMES;
   // What fails here is asked for again when it is needed, and said then.
   store.ensure(now.needed(PREFETCH_SECONDS * sampleRate)).catch(() => undefined);
-  prepareAhead(doc, position).catch(() => undefined);
+  prepareAhead(what, position).catch(() => undefined);
   return true;
 }
 
 let preparingAhead = false;
 
 /** Makes later clips ready while earlier ones sound. */
-async function prepareAhead(doc: Document, position: number): Promise<void> {
+async function prepareAhead(what: Plan, position: number): Promise<void> {
   if (preparingAhead) return;
   preparingAhead = true;
   try {
+    const doc = what.document;
     await store.prepare(
-      sounding(doc, position, PREPARED_AHEAD_SECONDS),
-      () => document === doc && producer !== undefined
+      sounding(what, position, PREPARED_AHEAD_SECONDS),
+      () => what.document === doc && producer !== undefined
     );
   } finally {
     preparingAhead = false;
   }
 }
 
-/** Brings about what the steps of clips need before they can sound. False when it is no longer wanted. */
-async function prepareClips(clips: readonly ResolvedClip[], wanted: () => boolean): Promise<boolean> {
-  if (store.prepared(clips)) return wanted();
+/** Brings about what steps need before they can sound. False when it is no longer wanted. */
+async function prepareParts(
+  what: Plan,
+  parts: readonly SoundPart[],
+  wanted: () => boolean
+): Promise<boolean> {
+  const asked = what.asked();
+  if (store.prepared(parts, asked)) return wanted();
   try {
-    return await store.prepare(clips, wanted, (share) => send({ type: "preparing", share }));
+    return await store.prepare(parts, wanted, (share) => send({ type: "preparing", share }), asked);
   } finally {
     send({ type: "preparing", share: null });
   }
 }
 
-/** Takes a changed document over once those of its clips that are about to sound can; until then the old one plays on. */
-async function offer(doc: Document): Promise<void> {
-  store.retain(audible(doc).map(({ clip }) => clip));
+/** Takes a change over once what is about to sound can; until then what played plays on. */
+async function offer(what: Plan): Promise<void> {
   if (!producer) return;
+  const doc = what.document;
   try {
-    const clips = sounding(doc, producer.position, PREPARED_SECONDS);
-    if (!(await prepareClips(clips, () => document === doc)) || !producer) return;
-    pending = doc;
+    const parts = sounding(what, producer.position, PREPARED_SECONDS);
+    if (!(await prepareParts(what, parts, () => what.document === doc)) || !producer) return;
+    pending = true;
     over = false;
   } catch (error) {
     refuse(error);
   }
 }
 
-async function takeChange(now: Producer, next: Document): Promise<void> {
-  const trial = new Producer(next, store, now.position, loop);
-  const needs = trial.needed(CHECK_FRAMES);
-  trial.release();
+async function takeChange(now: Producer, what: Plan): Promise<void> {
+  const doc = what.document;
+  const needs = what.needed(now.position, now.position + CHECK_FRAMES);
   if (!store.hasAll(needs)) await store.ensure(needs);
-  if (producer !== now) return;
-  if (pending === next) pending = undefined;
-  now.update(next);
-  playing = next;
+  // Changed once more meanwhile: that is offered on its own.
+  if (producer !== now || what.document !== doc) return;
+  pending = false;
+  now.update();
   safe = 0;
 }
 
@@ -167,8 +163,9 @@ async function pump(): Promise<void> {
   const now = producer;
   try {
     while (producer === now && ring.filled < AHEAD_SECONDS * sampleRate) {
-      if (pending) await takeChange(now, pending);
-      if (!playing || !(await ready(now, playing)) || producer !== now || !meter) break;
+      if (!plan) break;
+      if (pending) await takeChange(now, plan);
+      if (!(await ready(now, plan)) || producer !== now || !meter) break;
       if (now.ended) {
         over = true;
         send({ type: "ended", epoch, frame: ring.written });
@@ -186,26 +183,32 @@ async function pump(): Promise<void> {
 async function play(from: number, wanted: number): Promise<void> {
   stop();
   epoch = wanted;
-  if (!document) return;
+  const what = plan;
+  if (!what) return;
   // The worklet lets the old sound go within 3 ms, then the ring is empty.
   while (ring.state !== State.stopped) {
     await new Promise((resolve) => setTimeout(resolve, 1));
     if (epoch !== wanted) return;
   }
-  const doc = document;
-  const clips = sounding(doc, from, PREPARED_SECONDS);
   try {
-    if (!(await prepareClips(clips, () => epoch === wanted))) return;
+    const parts = sounding(what, from, PREPARED_SECONDS);
+    if (!(await prepareParts(what, parts, () => epoch === wanted))) return;
   } catch (error) {
     if (epoch === wanted) fail(error);
     return;
   }
   over = false;
   safe = 0;
-  meter = new Meter(sampleRate);
-  producer = new Producer(doc, store, from, loop);
-  playing = doc;
-  if (document !== doc) pending = document;
+  try {
+    const needs = what.needed(from, from + CHECK_FRAMES);
+    if (!store.hasAll(needs)) await store.ensure(needs);
+    if (epoch !== wanted) return;
+    meter = new Meter(sampleRate);
+    producer = new Producer(what, store, from, loop);
+  } catch (error) {
+    if (epoch === wanted) fail(error);
+    return;
+  }
   send({ type: "mark", epoch, frame: ring.written, position: from });
   await pump();
   if (epoch !== wanted || !producer) return;
@@ -214,15 +217,13 @@ async function play(from: number, wanted: number): Promise<void> {
 }
 
 async function prepare(from: number): Promise<void> {
-  const doc = document;
-  if (!doc) return;
-  const clips = sounding(doc, from, PREPARED_SECONDS);
+  const what = plan;
+  if (!what) return;
+  const doc = what.document;
+  const parts = sounding(what, from, PREPARED_SECONDS);
   // What fails here is asked for again when playing starts, and said then.
-  if (!(await store.prepare(clips, () => document === doc && !producer).catch(() => false))) return;
-  const trial = new Producer(doc, store, from, loop);
-  const needs = trial.needed(sampleRate);
-  trial.release();
-  await store.ensure(needs).catch(() => undefined);
+  if (!(await store.prepare(parts, () => what.document === doc && !producer).catch(() => false))) return;
+  await store.ensure(what.needed(from, from + sampleRate)).catch(() => undefined);
 }
 
 onmessage = ({ data }: MessageEvent<ToEngine>) => {
@@ -236,12 +237,12 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
       }, PUMP_MS);
       break;
     case "document":
-      document = Document.fromJson(data.document);
-      offer(document).catch(refuse);
+      plan = new Plan(Document.fromJson(data.document));
       break;
     case "changes":
-      document = document?.with(data.changes);
-      if (document) offer(document).catch(refuse);
+      if (!plan) break;
+      plan.update(plan.document.with(data.changes), data.changes);
+      offer(plan).catch(refuse);
       break;
     case "loop":
       loop = data.loop;

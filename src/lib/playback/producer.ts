@@ -1,8 +1,7 @@
-import type { FrameRange } from "$lib/core/render/clipStream";
+import type { FrameRange } from "$lib/core/audio/soundStream";
+import type { Plan } from "$lib/core/render/graph";
 import { MixStream } from "$lib/core/render/mix";
 import type { Source } from "$lib/core/render/source";
-import type { Document } from "$lib/core/session/document";
-import { programmeEnd } from "$lib/core/session/lookup";
 
 /** A range of the timeline in frames, to < from never. */
 export interface Loop {
@@ -10,21 +9,19 @@ export interface Loop {
   readonly to: number;
 }
 
-/** The sequence of blocks that is played: the mix from a position on, around a loop if there is one, through changes of the document. */
+/** The sequence of blocks that is played: the mix from a position on, around a loop if there is one, through changes of the plan. */
 export class Producer {
   #mix: MixStream;
-  #doc: Document;
   #loop: Loop | null;
 
   constructor(
-    doc: Document,
+    private readonly plan: Plan,
     private readonly source: Source,
     from: number,
     loop: Loop | null
   ) {
-    this.#doc = doc;
     this.#loop = loop;
-    this.#mix = new MixStream(doc, source, from);
+    this.#mix = new MixStream(plan, source, from);
   }
 
   /** Timeline position of the next frame. */
@@ -32,15 +29,14 @@ export class Producer {
     return this.#mix.position;
   }
 
-  /** Whether nothing more is to come: past the last clip, and not in a loop. */
+  /** Whether nothing more is to come: past the last clip and what rings of it, and not in a loop. */
   get ended(): boolean {
-    return !this.#looping() && this.position >= programmeEnd(this.#doc);
+    return !this.#looping() && this.position >= this.plan.end;
   }
 
-  /** Goes over to a changed document. */
-  update(doc: Document): void {
-    this.#doc = doc;
-    this.#mix.update(doc);
+  /** Goes over to what the plan says now. */
+  update(): void {
+    this.#mix.update();
   }
 
   setLoop(loop: Loop | null): void {
@@ -56,10 +52,8 @@ export class Producer {
   needed(n: number): FrameRange[] {
     const ranges = this.#mix.needed(n);
     if (!this.#loop || !this.#looping() || this.position + n < this.#loop.to) return ranges;
-    const again = new MixStream(this.#doc, this.source, this.#loop.from);
-    ranges.push(...again.needed(n));
-    again.release();
-    return ranges;
+    const { from } = this.#loop;
+    return [...ranges, ...this.plan.needed(from, from + n)];
   }
 
   /**
@@ -72,7 +66,7 @@ export class Producer {
     this.#mix.read(l, r, m);
     if (looping && this.#loop && this.position >= this.#loop.to) {
       this.#mix.release();
-      this.#mix = new MixStream(this.#doc, this.source, this.#loop.from);
+      this.#mix = new MixStream(this.plan, this.source, this.#loop.from);
     }
     return m;
   }

@@ -1,6 +1,6 @@
 // Messages between the page and its two workers.
 import type { LiveLevels } from "$lib/core/measure/meter";
-import type { ClipAnalysis } from "$lib/core/render/clipAnalysis";
+import type { ChainAnalysis } from "$lib/core/render/chainAnalysis";
 import type { Change } from "$lib/core/session/changes";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { ResolvedClip } from "$lib/core/session/lookup";
@@ -42,4 +42,4 @@ export interface ToAnalysis {
 export type FromAnalysis =
   | { readonly type: "progress"; readonly id: number; readonly share: number }
   | { readonly type: "failed"; readonly id: number; readonly message: string }
-  | ({ readonly type: "result"; readonly id: number } & ClipAnalysis);
+  | ({ readonly type: "result"; readonly id: number } & ChainAnalysis);

@@ -1,12 +1,15 @@
 import { BLOCK } from "../audio/block";
 import type { Learnt, Params, Place, Processor } from "./description";
 import { completeParams, effectOf } from "./registry";
+import { SPAN_EDGE_MS, Spanned, stretchOf, type Span } from "./span";
 
 /** What a chain needs to know of a step. */
 export interface StepSpec {
   readonly effect: string;
   readonly on: boolean;
   readonly params: Params;
+  /** The stretch of the owner that it treats; left out or null: all of it. */
+  readonly span?: Span | null | undefined;
 }
 
 /** Delay and memory of a chain, in frames. */
@@ -39,10 +42,27 @@ export function chainTiming(steps: readonly StepSpec[], sampleRate: number): Cha
   return { latency, settle, tail, gap };
 }
 
-/** Where a chain begins in a clip, what its steps learnt (by index), and the recordings they may ask for. */
+/**
+ * Where the sound of a chain is over when its input is over at `end` (frames of the owner; origin: the measure of spans there): a
+ * step that rings adds its tail, one with a span only as far as the span lets sound in.
+ */
+export function soundEnd(steps: readonly StepSpec[], sampleRate: number, end: number, origin = 0): number {
+  let over = end;
+  for (const { effect: id, on, params: given, span } of steps) {
+    const effect = effectOf(id);
+    const tail = on ? (effect.tail?.(completeParams(effect, given), sampleRate) ?? 0) : 0;
+    if (tail > 0) over = Math.max(over, (span ? Math.min(over, span.to - origin) : over) + tail);
+  }
+  return over;
+}
+
+/** Where a chain begins in the sound of its owner, what its steps learnt (by index), and the recordings they may ask for. */
 export interface ChainPlace {
+  /** Frames of the owner; 0: it has no end. */
   readonly frames: number;
   readonly position: number;
+  /** Position, in the measure of spans, of the owner's first frame; 0 when left out. */
+  readonly origin?: number;
   readonly learnt: readonly (Learnt | undefined)[];
   sound: Place["sound"];
 }
@@ -55,6 +75,37 @@ export const NO_PLACE: ChainPlace = {
   sound: () => undefined
 };
 
+/** A step at work from a frame of its owner on. With a span, times inside the effect count from the span's beginning. */
+function processorOf(
+  step: StepSpec,
+  { frames, origin = 0, sound }: ChainPlace,
+  position: number,
+  learnt: Learnt | undefined,
+  sampleRate: number
+): Processor {
+  const effect = effectOf(step.effect);
+  const params = completeParams(effect, step.params);
+  const create = (first: number, own: { readonly from: number; readonly to: number }): Processor => {
+    const here: Place = { frames: own.to - own.from, position: first - own.from, learnt, sound };
+    return effect.create(params, sampleRate, here);
+  };
+  const { span } = step;
+  if (!span) return create(position, { from: 0, to: frames });
+  const [from, to] = [span.from - origin, span.to - origin];
+  // Outside of the owner, in the handles of a render, the whole span counts.
+  const own = stretchOf(span, frames, origin) ?? { from, to };
+  return new Spanned({
+    from,
+    to,
+    edge: Math.round(((span.edgeMs ?? SPAN_EDGE_MS) / 1000) * sampleRate),
+    position,
+    latency: effect.latency(sampleRate),
+    settle: effect.settle(params, sampleRate),
+    rings: (effect.tail?.(params, sampleRate) ?? 0) > 0,
+    create: (first) => create(first, own)
+  });
+}
+
 /** Running steps in order. Steps that are off are left out; their latency with them. */
 export class Chain implements Processor {
   readonly timing: ChainTiming;
@@ -65,16 +116,9 @@ export class Chain implements Processor {
     let position = place.position;
     steps.forEach((step, i) => {
       if (!step.on) return;
-      const effect = effectOf(step.effect);
-      const here: Place = {
-        frames: place.frames,
-        position,
-        learnt: place.learnt[i],
-        sound: (id) => place.sound(id)
-      };
-      this.#processors.push(effect.create(completeParams(effect, step.params), sampleRate, here));
+      this.#processors.push(processorOf(step, place, position, place.learnt[i], sampleRate));
       // What comes out of this step lies behind by its latency.
-      position -= effect.latency(sampleRate);
+      position -= effectOf(step.effect).latency(sampleRate);
     });
   }
 

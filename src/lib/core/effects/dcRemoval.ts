@@ -38,6 +38,11 @@ export const dcRemoval: EffectDescription = {
   latency: () => 0,
   settle: (params, sampleRate) =>
     choice(params, "method") === "mean" ? 0 : settleFrames(sections(params, sampleRate)),
+  streamsWith: {
+    params: { method: "drift" },
+    holds: (params) => choice(params, "method") === "drift",
+    why: "it takes a drifting offset away"
+  },
   learns: (params) => choice(params, "method") === "mean",
   learn() {
     let left = 0;

@@ -130,6 +130,16 @@ export interface EffectDescription {
   widens?(params: Params): boolean;
   /** Whether a sound depends on where in its clip it lies, as in a fade; never when left out. */
   readonly placed?: boolean;
+  /** Whether it counts from where its sound begins and ends, which a track has not; never when left out. */
+  readonly bounded?: boolean;
+  /** For effects that need all of their input first: settings with which they do without, so that they can be on a track. */
+  readonly streamsWith?: {
+    readonly params: Params;
+    /** Whether parameters are such settings. */
+    readonly holds: (params: Params) => boolean;
+    /** In words, as the end of "unless …". */
+    readonly why: string;
+  };
   /** For effects that need all of their input first: makes what hears it. */
   learn?(params: Params, sampleRate: number, place: LearnPlace): Learner;
   /** Whether an effect with `learn` has something to learn with these parameters; always when left out. */

@@ -21,6 +21,7 @@ export const fade: EffectDescription = {
   ],
   summary: (params) => `in ${num(params, "inS")} s, out ${num(params, "outS")} s`,
   placed: true,
+  bounded: true,
   latency: () => 0,
   settle: () => 0,
   create(params, sampleRate, { frames, position }) {

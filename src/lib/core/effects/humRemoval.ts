@@ -60,6 +60,11 @@ export const humRemoval: EffectDescription = {
   },
   latency: () => 0,
   settle: (params, sampleRate) => settleFrames(humSections(params, 50, sampleRate)),
+  streamsWith: {
+    params: { mains: "50" },
+    holds: (params) => choice(params, "mains") !== "find",
+    why: "the mains frequency is set"
+  },
   learns: (params) => choice(params, "mains") === "find",
   learn(_params, sampleRate, { frames }) {
     const finder = new HumFinder(sampleRate, frames);

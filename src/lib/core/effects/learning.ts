@@ -1,20 +1,24 @@
-// Steps that need the whole of their input first are taught one after the other: for each, the steps before it run over the clip once.
+// Steps that need the whole of their input first are taught one after the other: for each, the steps before it run over what it
+// treats once.
 import { BLOCK, StereoBlock } from "../audio/block";
 import { MemorySpool } from "../audio/spool";
-import { kernels } from "../kernels/instance";
-import { Chain, type StepSpec } from "./chain";
+import type { FrameRange, SoundStream } from "../audio/soundStream";
+import { Chain, chainTiming, type StepSpec } from "./chain";
 import type { Spool, Learner, Learnt, Place } from "./description";
 import { completeParams, effectOf } from "./registry";
+import { stretchOf, type Stretch } from "./span";
 
-/** The clip that is learnt from. */
+/** The sound that is learnt from: a clip's, a recording's. */
 export interface PrePass {
   readonly steps: readonly StepSpec[];
   readonly sampleRate: number;
   readonly frames: number;
   /** Channels of what comes of it: a mono sound is on both sides, but counts once. 2 unless said. */
   readonly channels?: 1 | 2;
-  /** Fills two f32 blocks with n frames of the clip from `from` on. */
-  read(from: number, n: number, l: number, r: number): void;
+  /** Position, in the measure of spans, of the first frame; 0 when left out. */
+  readonly origin?: number;
+  /** The sound before the first step, from a frame on; silence behind the last. */
+  open(from: number): SoundStream;
   sound: Place["sound"];
   /** Room for sound that has to be kept; in memory unless said. */
   spool?(): Spool;
@@ -27,12 +31,12 @@ export function mustLearn(step: StepSpec): boolean {
   return effect.learns?.(completeParams(effect, step.params)) ?? true;
 }
 
-function learnerOf(prePass: PrePass, index: number): Learner | undefined {
+function learnerOf(prePass: PrePass, index: number, { from, to }: Stretch): Learner | undefined {
   const step = prePass.steps[index];
   if (!mustLearn(step)) return undefined;
   const effect = effectOf(step.effect);
   return effect.learn?.(completeParams(effect, step.params), prePass.sampleRate, {
-    frames: prePass.frames,
+    frames: to - from,
     channels: prePass.channels ?? 2,
     spool: () => prePass.spool?.() ?? new MemorySpool()
   });
@@ -42,6 +46,11 @@ interface Pass {
   readonly index: number;
   readonly learner: Learner;
   readonly chain: Chain;
+  readonly input: SoundStream;
+  /** Frames that the step treats. */
+  readonly stretch: Stretch;
+  /** Frame of the owner at which the pass began. */
+  readonly begin: number;
 }
 
 /** Teaches all steps of a clip, a little at a time. */
@@ -50,6 +59,7 @@ export class ChainLearner {
   readonly #block = new StereoBlock();
   #next = 0;
   #pass: Pass | undefined;
+  /** Frame of the owner that is read next. */
   #input = 0;
 
   constructor(private readonly prePass: PrePass) {
@@ -58,19 +68,28 @@ export class ChainLearner {
   }
 
   #open(): void {
-    const { steps, sampleRate, frames } = this.prePass;
-    for (this.#pass = undefined; this.#next < steps.length && !this.#pass; this.#next++) {
-      const learner = learnerOf(this.prePass, this.#next);
-      if (!learner) continue;
-      const chain = new Chain(steps.slice(0, this.#next), sampleRate, {
-        frames,
-        position: 0,
-        learnt: this.learnt,
-        sound: (id) => this.prePass.sound(id)
-      });
-      this.#pass = { index: this.#next, learner, chain };
-      this.#input = 0;
-    }
+    const { steps } = this.prePass;
+    for (this.#pass = undefined; this.#next < steps.length && !this.#pass; this.#next++)
+      this.#pass = this.#passOf(this.#next);
+  }
+
+  #passOf(index: number): Pass | undefined {
+    const { steps, sampleRate, frames, origin = 0 } = this.prePass;
+    const stretch = stretchOf(steps[index].span, frames, origin);
+    const learner = stretch && learnerOf(this.prePass, index, stretch);
+    if (!stretch || !learner) return undefined;
+    const before = steps.slice(0, index);
+    // The steps before it run in over all that they remember.
+    const begin = Math.max(0, stretch.from - chainTiming(before, sampleRate).settle);
+    const chain = new Chain(before, sampleRate, {
+      frames,
+      origin,
+      position: begin,
+      learnt: this.learnt,
+      sound: (id) => this.prePass.sound(id)
+    });
+    this.#input = begin;
+    return { index, learner, chain, stretch, begin, input: this.prePass.open(begin) };
   }
 
   /** Whether all has been learnt. */
@@ -81,41 +100,42 @@ export class ChainLearner {
   /** Share that is done, 0 to 1. */
   get progress(): number {
     if (!this.#pass) return 1;
-    const { steps, frames } = this.prePass;
-    return (this.#pass.index + Math.min(1, this.#input / Math.max(1, frames))) / steps.length;
+    const { index, begin, stretch } = this.#pass;
+    const share = (this.#input - begin) / Math.max(1, stretch.to - begin);
+    return (index + Math.min(1, share)) / this.prePass.steps.length;
   }
 
-  /** Frames of the clip that the next `advance(n)` reads: [from, to). */
-  needed(n: number): readonly [from: number, to: number] {
-    const { frames } = this.prePass;
-    const from = Math.min(this.#input, frames);
-    return [from, Math.min(frames, from + Math.ceil(n / BLOCK) * BLOCK)];
+  /** Frames of recordings that the next `advance(n)` reads. */
+  needed(n: number): readonly FrameRange[] {
+    return this.#pass?.input.needed(Math.ceil(n / BLOCK) * BLOCK) ?? [];
   }
 
   /** Works through about n frames. Returns true when all is done. */
   advance(n: number): boolean {
-    for (let worked = 0; worked < n && this.#pass; worked += BLOCK) this.#one(this.#pass);
+    for (let worked = 0; worked < n && this.#pass; worked += BLOCK) {
+      const pass = this.#pass;
+      this.#one(pass);
+      // The next pass has needs of its own.
+      if (this.#pass !== pass) break;
+    }
     return this.done;
   }
 
-  #one({ index, learner, chain }: Pass): void {
-    const { frames } = this.prePass;
+  #one({ index, learner, chain, input, stretch }: Pass): void {
     const { latency } = chain.timing;
     const l = this.#block.left.ptr;
     const r = this.#block.right.ptr;
-    const inside = Math.max(0, Math.min(BLOCK, frames - this.#input));
-    if (inside > 0) this.prePass.read(this.#input, inside, l, r);
-    kernels.clear(l + inside * 4, BLOCK - inside);
-    kernels.clear(r + inside * 4, BLOCK - inside);
+    input.read(l, r, BLOCK);
     chain.process(l, r, BLOCK);
-    const begin = Math.max(0, latency - this.#input);
-    const end = Math.min(BLOCK, frames + latency - this.#input);
+    const begin = Math.max(0, stretch.from + latency - this.#input);
+    const end = Math.min(BLOCK, stretch.to + latency - this.#input);
     if (end > begin) learner.push(l + begin * 4, r + begin * 4, end - begin);
     this.#input += BLOCK;
-    if (this.#input < frames + latency) return;
+    if (this.#input < stretch.to + latency) return;
     this.learnt[index] = learner.finish();
     learner.release();
     chain.release();
+    input.release();
     this.#open();
   }
 
@@ -128,10 +148,11 @@ export class ChainLearner {
     this.#block.release();
     this.#pass?.learner.release();
     this.#pass?.chain.release();
+    this.#pass?.input.release();
   }
 }
 
-/** Teaches all steps at once. `read` must have all frames at hand. */
+/** Teaches all steps at once. All frames must be at hand. */
 export function learnAll(prePass: PrePass): (Learnt | undefined)[] {
   const learner = new ChainLearner(prePass);
   try {

@@ -1,6 +1,6 @@
 // What chorus and flanger share: voices of a delay that a sine moves.
 import { fractionalDelayTaps, READ_MARGIN } from "../audio/fractionalDelay";
-import { BLOCK } from "../audio/block";
+import { BLOCK, StereoBlock } from "../audio/block";
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
 import type { Processor } from "./description";
@@ -64,7 +64,9 @@ class ModulatedDelay implements Processor {
     this.#params.f32.set([share * level, 1 - share, m.feedback * level], 20);
     this.#state = new Buffer(LINES + 2 * LINES_A_SIDE * LINE);
     this.#state.i32[0] = this.#keep;
-    const turns = ((position + 1.5) * m.rateHz) / sampleRate;
+    // The kernel moves the delay by fours: they lie alike wherever it begins.
+    const inside = ((position % 4) + 4) % 4;
+    const turns = ((position - inside + 1.5) * m.rateHz) / sampleRate;
     const begin = 2 * Math.PI * (turns - Math.floor(turns));
     const side = (m.spreadDegrees * Math.PI) / 180;
     for (let v = 0; v < m.voices; v++) {
@@ -75,6 +77,14 @@ class ModulatedDelay implements Processor {
         2 + v * 4
       );
     }
+    if (inside > 0) this.#pass(inside);
+  }
+
+  /** Lets n ≤ BLOCK frames of silence pass. */
+  #pass(n: number): void {
+    const silence = new StereoBlock();
+    this.process(silence.left.ptr, silence.right.ptr, n);
+    silence.release();
   }
 
   process(l: number, r: number, n: number): void {

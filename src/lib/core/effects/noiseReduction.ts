@@ -229,6 +229,11 @@ export const noiseReduction: EffectDescription = {
     `-${formatDb(num(params, "reductionDb"))} dB, ${choice(params, "source") === "carried" ? "carried profile" : "learns"}`,
   latency,
   settle: (_params, sampleRate) => 4 * latency(sampleRate),
+  streamsWith: {
+    params: { source: "carried" },
+    holds: (params) => choice(params, "source") === "carried",
+    why: "it carries a profile"
+  },
   learns: (params) => choice(params, "source") !== "carried" || params.profile === "",
   learn(_params, sampleRate) {
     const learner = new NoiseLearner(sampleRate, true);

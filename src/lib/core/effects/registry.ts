@@ -79,6 +79,17 @@ export function dependsOnPlace(step: { readonly effect: string; readonly params:
   return effect.learn !== undefined && (effect.learns?.(completeParams(effect, step.params)) ?? true);
 }
 
+/** Whether a step can sound without having heard all of its sound before. */
+export function streams(step: { readonly effect: string; readonly params: Params }): boolean {
+  const effect = effectOf(step.effect);
+  return !effect.learn || (effect.streamsWith?.holds(completeParams(effect, step.params)) ?? false);
+}
+
+/** Whether a step counts from where its sound begins and ends. */
+export function needsItsEnds(step: { readonly effect: string }): boolean {
+  return effectOf(step.effect).bounded ?? false;
+}
+
 /** Ids of the recordings that a step asks for by its parameters. */
 export function recordingsOf(step: { readonly effect: string; readonly params: Params }): string[] {
   const effect = byId.get(step.effect);

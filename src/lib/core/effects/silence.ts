@@ -22,6 +22,7 @@ export const silence: EffectDescription = {
   summary: (params) =>
     `${num(params, "fromS")} s to ${num(params, "toS") === 0 ? "the end" : `${num(params, "toS")} s`}`,
   placed: true,
+  bounded: true,
   latency: () => 0,
   settle: () => 0,
   create(params, sampleRate, { frames, position }) {

@@ -118,12 +118,14 @@ export function renderClip(
   } finally {
     block.release();
   }
+  const below = clip.recordingSteps.filter((step) => step.on);
   return {
     recordingId: "",
     origin: clip.offset - head,
     frames: done,
     steps: recipeOf(clip.steps),
-    window: { offset: clip.offset, length: clip.length }
+    window: { offset: clip.offset, length: clip.length },
+    ...(below.length > 0 ? { recordingSteps: recipeOf(below) } : {})
   };
 }
 

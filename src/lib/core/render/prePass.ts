@@ -1,54 +1,43 @@
-// What the steps of a clip have to learn from the whole of it before it can sound, and where that is kept.
-import { MemorySpool } from "../audio/spool";
-import { learnAll, mustLearn, type PrePass } from "../effects/learning";
-import type { Learnt } from "../effects/description";
+// What steps have to learn from the whole of their sound before it can be heard, and under which key that is kept.
+import { mustLearn } from "../effects/learning";
 import type { StepSpec } from "../effects/chain";
-import type { Source } from "./source";
+import { ENGINE_VERSION } from "../engineVersion";
+import type { SoundPart } from "./soundPart";
 
-/** A stretch of a recording and the steps that it goes through. */
-export interface ClipWindow {
-  readonly recordingId: string;
-  readonly offset: number;
-  readonly length: number;
-  readonly steps: readonly StepSpec[];
+function recipe(steps: readonly StepSpec[]): unknown[] {
+  return steps.map(({ effect, on, params, span }) => [effect, on, params, span ?? null]);
 }
 
-const NOTHING: readonly (Learnt | undefined)[] = [];
+const keys = new WeakMap<SoundPart, { readonly sampleRate: number; readonly key: string | undefined }>();
 
-/** Names all that the learning of a clip depends on; undefined when there is nothing to learn. */
-export function prePassKey(part: ClipWindow, sampleRate: number): string | undefined {
-  const { recordingId, offset, length, steps } = part;
+/** Names all that the learning of a part depends on; undefined when there is nothing to learn. */
+export function prePassKey(part: SoundPart, sampleRate: number): string | undefined {
+  const known = keys.get(part);
+  if (known?.sampleRate === sampleRate) return known.key;
+  const key = keyOf(part, sampleRate);
+  keys.set(part, { sampleRate, key });
+  return key;
+}
+
+function keyOf({ recordingId, offset, length, origin, steps, under }: SoundPart, sampleRate: number) {
   let last = steps.length;
   while (last > 0 && !mustLearn(steps[last - 1])) last--;
   if (last === 0) return undefined;
-  const recipe = steps.slice(0, last).map(({ effect, on, params }) => ({ effect, on, params }));
-  return JSON.stringify([recordingId, offset, length, sampleRate, recipe]);
-}
-
-export function prePassOf(part: ClipWindow, source: Source, sampleRate: number): PrePass {
-  return {
-    steps: part.steps,
+  const below = under ? recipe(under.steps) : [];
+  return JSON.stringify([
+    ENGINE_VERSION,
+    recordingId,
+    offset,
+    length,
+    origin,
     sampleRate,
-    frames: part.length,
-    channels: source.channels,
-    read: (from, n, l, r) => source.read(part.recordingId, part.offset + from, n, l, r),
-    sound: (id) => source.sound?.(id),
-    spool: () => source.spool?.() ?? new MemorySpool()
-  };
+    recipe(steps.slice(0, last)),
+    below
+  ]);
 }
 
-/** What the steps have learnt, by their index; learnt now when it is not kept yet. All frames must be at hand then. */
-export function learntOf(
-  part: ClipWindow,
-  source: Source,
-  sampleRate: number
-): readonly (Learnt | undefined)[] {
-  const key = prePassKey(part, sampleRate);
-  if (key === undefined) return NOTHING;
-  let learnt = source.learnt?.get(key);
-  if (!learnt) {
-    learnt = learnAll(prePassOf(part, source, sampleRate));
-    source.learnt?.set(key, learnt);
-  }
-  return learnt;
+/** The parts whose learning a part waits for, in order: its recording's, then its own. */
+export function partsToLearn(part: SoundPart, sampleRate: number): SoundPart[] {
+  const all = part.under ? [part.under, part] : [part];
+  return all.filter((one) => prePassKey(one, sampleRate) !== undefined);
 }

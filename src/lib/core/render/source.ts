@@ -1,4 +1,5 @@
-import type { Spool, Learnt, Samples } from "../effects/description";
+import type { Spool, Samples } from "../effects/description";
+import type { LearntStore } from "./lessons";
 
 /** Where streams take the samples of recordings from. */
 export interface Source {
@@ -14,6 +15,6 @@ export interface Source {
   readonly channels?: 1 | 2;
   /** Room for sound that a step must have as a whole; in memory without it. */
   spool?(): Spool;
-  /** What steps have learnt of clips, by `prePassKey`; without it everything is learnt anew each time. */
-  readonly learnt?: Map<string, readonly (Learnt | undefined)[]>;
+  /** What steps have learnt, by `prePassKey`; without it everything is learnt anew each time. */
+  readonly learnt?: LearntStore;
 }

@@ -15,16 +15,23 @@ function sameStep(a: RecipeStep, b: RecipeStep): boolean {
   return a.effect === b.effect && a.on === b.on && alike(a.params, b.params) && alike(a.span, b.span);
 }
 
+/** Whether two chains sound alike: what is off counts for nothing. */
+function soundAlike(a: readonly RecipeStep[], b: readonly RecipeStep[]): boolean {
+  const [x, y] = [a.filter((s) => s.on), b.filter((s) => s.on)];
+  return x.length === y.length && x.every((step, i) => y[i] !== undefined && sameStep(step, y[i]));
+}
+
 /**
- * Whether the render still is what the clip's first steps would give: the same steps, and the clip's window lies in it. The window
- * must be the one that it was made with where a step depends on its place in the clip.
+ * Whether the render still is what the clip's first steps would give: the same steps, on the recording and on the clip, and the
+ * clip's window lies in it. The window must be the one that it was made with where a step depends on its place in the clip.
  */
-export function renderMatches({ render, offset, length, steps }: ResolvedClip): boolean {
+export function renderMatches({ render, offset, length, steps, recordingSteps }: ResolvedClip): boolean {
   if (!render) return false;
   const begin = offset - render.origin;
   if (begin < 0 || begin + length > render.frames) return false;
   if (render.steps.length > steps.length) return false;
   if (!render.steps.every((step, i) => steps[i] !== undefined && sameStep(step, steps[i]))) return false;
+  if (!soundAlike(render.recordingSteps ?? [], recordingSteps)) return false;
   const { window } = render;
   if (window.offset === offset && window.length === length) return true;
   return !render.steps.some((step) => step.on && dependsOnPlace(step));

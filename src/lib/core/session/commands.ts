@@ -4,20 +4,30 @@ import { changedFields, entityName, type Change } from "./changes";
 import * as chain from "./commands/chain";
 import * as clips from "./commands/clips";
 import type { CommandKind, Touched } from "./commands/command";
+import * as links from "./commands/links";
 import * as project from "./commands/project";
+import * as spans from "./commands/spans";
 import type { Document } from "./document";
 import { Draft } from "./draft";
 import { CommandRefused } from "./refused";
 import type { Tables } from "./tables";
 import { changesFault } from "./validate";
 
-const kinds = [...Object.values(clips), ...Object.values(chain), ...Object.values(project)] as const;
+const kinds = [
+  ...Object.values(clips),
+  ...Object.values(chain),
+  ...Object.values(spans),
+  ...Object.values(links),
+  ...Object.values(project)
+] as const;
 
 type KindOf<T> = T extends CommandKind<infer S> ? z.infer<S> : never;
 /** One change of the document, as data. */
 export type SingleCommand = KindOf<
   | (typeof clips)[keyof typeof clips]
   | (typeof chain)[keyof typeof chain]
+  | (typeof spans)[keyof typeof spans]
+  | (typeof links)[keyof typeof links]
   | (typeof project)[keyof typeof project]
 >;
 /** Several changes that are one for the user. */

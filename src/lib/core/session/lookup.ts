@@ -1,29 +1,36 @@
 // Looking things up in a document.
 import type { Document } from "./document";
 import type { Clip, Recording, Section, Step, Track } from "./schema";
+import { stepsOfChain } from "./owners";
 import type { Tables } from "./tables";
-
-/** Tables whose entities, so far, have a chain that is heard. */
-export const CHAIN_OWNERS = ["clips"] as const;
-
-/** Who a chain belongs to. */
-export interface Owner {
-  readonly table: (typeof CHAIN_OWNERS)[number];
-  readonly id: string;
-}
+import { byStart } from "./timelineIndex";
 
 /** A clip with what it shows and the steps that it goes through: what is computed, drawn and treated. */
-export type ResolvedClip = Clip & { readonly recordingId: string; readonly steps: readonly Step[] };
+export type ResolvedClip = Clip & {
+  readonly recordingId: string;
+  readonly recordingFrames: number;
+  /** The steps of the recording's own chain. */
+  readonly recordingSteps: readonly Step[];
+  readonly steps: readonly Step[];
+};
 
-const NO_STEPS: readonly Step[] = [];
 const resolvedClips = new WeakMap<Clip, ResolvedClip>();
 
-/** A clip with its steps. The same object as long as neither clip nor chain changes. */
+/** A clip with its steps. The same object as long as neither clip, recording nor chains change. */
 export function resolveClip(doc: Tables, clip: Clip): ResolvedClip {
-  const steps = clip.chain === null ? NO_STEPS : (doc.get("chains", clip.chain)?.steps ?? NO_STEPS);
+  const steps = stepsOfChain(doc, clip.chain);
+  const { recordingId } = clip.content;
+  const recording = doc.get("recordings", recordingId);
+  const recordingSteps = stepsOfChain(doc, recording?.chain ?? null);
+  const recordingFrames = recording?.frames ?? 0;
   const known = resolvedClips.get(clip);
-  if (known?.steps === steps) return known;
-  const made = { ...clip, recordingId: clip.content.recordingId, steps };
+  if (
+    known?.steps === steps &&
+    known.recordingSteps === recordingSteps &&
+    known.recordingFrames === recordingFrames
+  )
+    return known;
+  const made = { ...clip, recordingId, recordingFrames, recordingSteps, steps };
   resolvedClips.set(clip, made);
   return made;
 }
@@ -31,11 +38,6 @@ export function resolveClip(doc: Tables, clip: Clip): ResolvedClip {
 /** Tracks from the top to the bottom. */
 export function tracksInOrder(doc: Tables): Track[] {
   return [...doc.values("tracks")].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
-}
-
-/** Clips by when they begin; equal ones by id, so that everyone adds them up alike. */
-export function byStart(a: Clip, b: Clip): number {
-  return a.start - b.start || (a.id < b.id ? -1 : 1);
 }
 
 const laneMaps = new WeakMap<Document, ReadonlyMap<string, readonly Clip[]>>();

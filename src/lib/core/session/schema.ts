@@ -21,8 +21,19 @@ const chain = id.nullable();
 export const fadeShapeSchema = z.looseObject({ curve: z.enum(FADE_CURVES) });
 export const fadeSchema = z.looseObject({ length: frames, shape: fadeShapeSchema });
 
-/** The stretch that a step treats: frames of its owner's sound. */
-export const spanSchema = z.looseObject({ from: frames, to: frames });
+/** The stretch that a step treats. */
+export const spanSchema = z.looseObject({
+  from: frames.describe(
+    "Frames of the recording for clips and recordings, of the timeline for tracks and the mix. `to` lies behind the last."
+  ),
+  to: frames,
+  edgeMs: z
+    .number()
+    .min(0)
+    .max(500)
+    .optional()
+    .describe("Blending at both ends, in milliseconds; 5 when left out.")
+});
 
 const paramsSchema = z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]));
 
@@ -75,7 +86,11 @@ export const renderSchema = z.looseObject({
   /** Frames of the render. */
   frames,
   steps: z.array(recipeStepSchema).describe("The steps that it contains, as they were."),
-  window: z.looseObject({ offset: frames, length: frames }).describe("The clip's window when it was made.")
+  window: z.looseObject({ offset: frames, length: frames }).describe("The clip's window when it was made."),
+  recordingSteps: z
+    .array(recipeStepSchema)
+    .optional()
+    .describe("The steps of the recording's own chain, as they were; left out: none.")
 });
 
 export const clipSchema = z.looseObject({

@@ -4,6 +4,7 @@ import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { kernels } from "$lib/core/kernels/instance";
 import { CHUNK_FRAMES, ChunkCache } from "$lib/core/render/chunkCache";
 import type { Spool, Learnt, Samples } from "$lib/core/effects/description";
+import type { LearntStore } from "$lib/core/render/lessons";
 import { resampled } from "$lib/core/audio/resampler";
 import { FileSpool } from "./fileSpool";
 import { WavFile } from "./wavFile";
@@ -72,7 +73,7 @@ function wholeSound(path: string, sampleRate: number): Samples {
 
 /** A source that reads files as they are needed. Close it when done. */
 export class FileSource extends ChunkCache {
-  readonly learnt = new Map<string, readonly (Learnt | undefined)[]>();
+  readonly learnt: LearntStore = new Map<string, readonly (Learnt | undefined)[]>();
   readonly #readers: Map<string, ChunkReader>;
   readonly #sounds = new Map<string, Samples>();
   readonly #spools: FileSpool[] = [];

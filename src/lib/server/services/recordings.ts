@@ -87,7 +87,7 @@ export function recordingsOfClips(clips: readonly ResolvedClip[]): string[] {
   const ids = clips.flatMap((clip) => [
     clip.recordingId,
     ...(clip.render ? [clip.render.recordingId] : []),
-    ...clip.steps.flatMap(recordingsOf)
+    ...[...clip.steps, ...clip.recordingSteps].flatMap(recordingsOf)
   ]);
   return [...new Set(ids)];
 }

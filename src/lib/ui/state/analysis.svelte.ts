@@ -1,6 +1,6 @@
 // Levels after every step of the clip on the bench, and its waveforms before and after.
 import type { Measurement } from "$lib/core/measure/meter";
-import type { StageLevels } from "$lib/core/render/clipAnalysis";
+import type { StageLevels } from "$lib/core/render/chainAnalysis";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import AnalysisWorker from "$lib/playback/analysis.worker?worker";
 import type { FromAnalysis, ToAnalysis } from "$lib/playback/protocol";

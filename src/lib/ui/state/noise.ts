@@ -1,6 +1,7 @@
 import { StereoBlock, BLOCK } from "$lib/core/audio/block";
 import { NoiseLearner, profileToText } from "$lib/core/effects/noiseProfile";
 import { ClipStream, framesNeeded } from "$lib/core/render/clipStream";
+import { partOf } from "$lib/core/render/soundPart";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import { ChunkStore } from "$lib/playback/chunkStore";
 
@@ -26,7 +27,7 @@ export async function learnNoise(
   const bare: ResolvedClip = { ...clip, steps: before, render: null, gainDb: 0 };
   const end = Math.min(to, from + MOST_SECONDS * sampleRate);
   const store = new ChunkStore(sampleRate);
-  await store.prepare([bare], () => true);
+  await store.prepare([partOf(bare)], () => true);
   await store.ensure([framesNeeded(bare, sampleRate, from, end)]);
   const stream = new ClipStream(bare, store, sampleRate, from, { shaped: false });
   const learner = new NoiseLearner(sampleRate, false);

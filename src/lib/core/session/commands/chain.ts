@@ -113,6 +113,8 @@ export const stepSet = kind({
       params: c.params ? { ...step.params, ...c.params } : step.params,
       span: c.span === undefined ? step.span : c.span
     };
+    if (next.span && next.span.to <= next.span.from)
+      throw new CommandRefused("A span must end after it begins.");
     const checked = stepSchema.safeParse(next);
     if (!checked.success)
       throw new CommandRefused(checked.error.issues[0]?.message ?? "The step is not right.");
@@ -144,7 +146,7 @@ export const chainReplace = kind({
   touches(c, doc) {
     const { chain } = chainOf(doc, c.owner);
     return [
-      { ...c.owner, fields: ["chain"] },
+      { ...c.owner, fields: [c.owner.table === "project" ? "mix" : "chain"] },
       ...(chain ? [{ table: "chains" as const, id: chain.id }] : [])
     ];
   }

@@ -1,8 +1,9 @@
 // Finding what a command names, or refusing it.
 import { z } from "zod";
 import type { Draft } from "../draft";
-import { CHAIN_OWNERS, resolveClip, type Owner, type ResolvedClip } from "../lookup";
+import { resolveClip, type ResolvedClip } from "../lookup";
 import { newChain } from "../make";
+import { CHAIN_OWNERS, chainIdOf, ownerFault, ownerName, withChain, type Owner } from "../owners";
 import { CommandRefused } from "../refused";
 import {
   idSchema,
@@ -58,8 +59,8 @@ export function needWindow(doc: Tables, clip: Clip): void {
 
 /** The chain of an owner, and what the owner is called. `chain` undefined: it has none yet. */
 export function chainOf(doc: Tables, owner: Owner): { chain: Chain | undefined; name: string } {
-  const entity = need(doc, owner.table, owner.id);
-  return { chain: entity.chain === null ? undefined : doc.get("chains", entity.chain), name: entity.name };
+  const id = chainIdOf(owner.table, need(doc, owner.table, owner.id));
+  return { chain: id === null ? undefined : doc.get("chains", id), name: ownerName(doc, owner) };
 }
 
 export function needStep(
@@ -69,7 +70,10 @@ export function needStep(
 ): { chain: Chain; step: Step; name: string } {
   const { chain, name } = chainOf(doc, owner);
   const step = chain?.steps.find((s) => s.id === stepId);
-  if (!chain || !step) throw new CommandRefused(`"${name}" no longer has that step.`);
+  if (!chain || !step)
+    throw new CommandRefused(
+      `${owner.table === "project" ? "The mix" : `"${name}"`} no longer has that step.`
+    );
   return { chain, step, name };
 }
 
@@ -77,6 +81,10 @@ export function needStep(
 export function setSteps(draft: Draft, owner: Owner, steps: readonly Step[], newId: string): void {
   const entity = need(draft, owner.table, owner.id);
   const { chain } = chainOf(draft, owner);
+  for (const step of steps) {
+    const fault = chain?.steps.includes(step) ? undefined : ownerFault(owner.table, step);
+    if (fault) throw new CommandRefused(fault);
+  }
   if (chain && (steps.length > 0 || draft.uses("chains", chain.id) > 1)) {
     draft.put("chains", { ...chain, steps: [...steps] });
     return;
@@ -85,12 +93,17 @@ export function setSteps(draft: Draft, owner: Owner, steps: readonly Step[], new
     needNew(draft, "chains", newId);
     draft.put("chains", newChain(newId, steps));
   }
-  draft.put(owner.table, { ...entity, chain: steps.length > 0 ? newId : null });
+  draft.put(owner.table, withChain(owner.table, entity, steps.length > 0 ? newId : null));
   if (chain) draft.remove("chains", chain.id);
+}
+
+/** Removes the chain of what has gone, when no one else has it. */
+export function dropChain(draft: Draft, chain: string | null): void {
+  if (chain !== null && draft.uses("chains", chain) === 0) draft.remove("chains", chain);
 }
 
 /** Removes a clip, and its chain when no one else has it. */
 export function dropClip(draft: Draft, clip: Clip): void {
   draft.remove("clips", clip.id);
-  if (clip.chain !== null && draft.uses("chains", clip.chain) === 0) draft.remove("chains", clip.chain);
+  dropChain(draft, clip.chain);
 }

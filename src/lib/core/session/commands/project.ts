@@ -4,7 +4,7 @@ import { CommandRefused } from "../refused";
 import { idSchema, projectSchema, recordingSchema, sectionSchema, trackSchema } from "../schema";
 import type { Tables } from "../tables";
 import { kind } from "./command";
-import { dropClip, need, needNew, needTrack } from "./lookup";
+import { dropChain, dropClip, need, needNew, needTrack } from "./lookup";
 
 const id = idSchema;
 
@@ -26,20 +26,20 @@ export const recordingAdd = kind({
   }
 });
 
-/** Names of the clips that show a recording, play its render, or treat with it. */
+/** Names of the clips that show a recording, play its render, or treat with it, and of whatever else treats with it. */
 function usersOf(doc: Tables, recordingId: string): string[] {
   const chains = new Set<string>();
   for (const chain of doc.values("chains"))
     if (chain.steps.some((step) => recordingsOf(step).includes(recordingId))) chains.add(chain.id);
-  return [...doc.values("clips")]
-    .filter(
-      (clip) =>
-        clip.content.recordingId === recordingId ||
-        clip.render?.recordingId === recordingId ||
-        (clip.chain !== null && chains.has(clip.chain))
-    )
-    .map((clip) => `"${clip.name}"`)
-    .sort();
+  const has = (chain: string | null) => chain !== null && chains.has(chain);
+  const clips = [...doc.values("clips")].filter(
+    (clip) =>
+      clip.content.recordingId === recordingId || clip.render?.recordingId === recordingId || has(clip.chain)
+  );
+  const tracks = [...doc.values("tracks")].filter((track) => has(track.chain));
+  const recordings = [...doc.values("recordings")].filter((one) => has(one.chain));
+  const mix = has(doc.get("project", "project")?.mix.chain ?? null) ? ["the mix"] : [];
+  return [...[...clips, ...tracks, ...recordings].map(({ name }) => `"${name}"`).sort(), ...mix];
 }
 
 const MOST_NAMES = 5;
@@ -57,6 +57,7 @@ export const recordingRemove = kind({
       );
     }
     draft.remove("recordings", recording.id);
+    dropChain(draft, recording.chain);
   }
 });
 
@@ -78,6 +79,7 @@ export const trackRemove = kind({
     if (draft.uses("tracks", track.id) > 0)
       for (const clip of [...draft.values("clips")]) if (clip.track === track.id) dropClip(draft, clip);
     draft.remove("tracks", track.id);
+    dropChain(draft, track.chain);
   }
 });
 

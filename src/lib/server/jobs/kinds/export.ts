@@ -2,11 +2,11 @@ import { mkdirSync, renameSync, rmSync, statSync } from "node:fs";
 import path from "node:path";
 import { z } from "zod";
 import { bytesPerSample } from "$lib/core/formats/wavWriter";
-import { audible } from "$lib/core/render/mix";
+import { Plan } from "$lib/core/render/graph";
 import { Document, type DocumentJson } from "$lib/core/session/document";
 import { config } from "../../config";
 import { exportsFolder } from "../../media/paths";
-import { brokenAmong, filesOf, recordingName, recordingsOfClips } from "../../services/recordings";
+import { brokenAmong, filesOf, recordingName } from "../../services/recordings";
 import type { ExportResult } from "../tasks/task";
 import { jobKind } from "./kind";
 
@@ -38,12 +38,8 @@ export const exporting = jobKind({
     Promise.resolve({ bytes: (to - from) * 2 * bytesPerSample(format), what: "The mix was not exported" }),
   async prepare({ document: json, from, to, format, dither }, { scratch }) {
     const document = Document.fromJson(json);
-    const clips = audible(document)
-      .map(({ clip }) => clip)
-      .filter((clip) => clip.start < to && clip.start + clip.length > from);
-    const files = await filesOf(recordingsOfClips(clips), document.sampleRate, (id) =>
-      recordingName(document, id)
-    );
+    const ids = new Plan(document).recordings(from, to);
+    const files = await filesOf(ids, document.sampleRate, (id) => recordingName(document, id));
     return {
       kind: "export",
       dataFolder: config.dataFolder,

@@ -3,6 +3,7 @@ import { BLOCK } from "$lib/core/audio/block";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { measurementToJson } from "$lib/core/measure/json";
 import { Meter } from "$lib/core/measure/meter";
+import { Plan } from "$lib/core/render/graph";
 import { MixStream } from "$lib/core/render/mix";
 import { Document } from "$lib/core/session/document";
 import { FileSource } from "../../media/fileSource";
@@ -14,7 +15,7 @@ export function exportMix(task: ExportTask, tick: Tick): ExportResult {
   const document = Document.fromJson(task.document);
   const file = "export.wav";
   const source = new FileSource(task.files, document.sampleRate);
-  const mix = new MixStream(document, source, from);
+  const mix = new MixStream(new Plan(document), source, from);
   const meter = new Meter(document.sampleRate);
   const writer = new WavWriter(
     path.join(task.scratch, file),

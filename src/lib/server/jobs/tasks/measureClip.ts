@@ -1,5 +1,5 @@
 import { measurementToJson } from "$lib/core/measure/json";
-import { ClipAnalyser } from "$lib/core/render/clipAnalysis";
+import { analyseClip } from "$lib/core/render/clipAnalysis";
 import { FileSource } from "../../media/fileSource";
 import type { MeasureResult, MeasureTask, Tick } from "./task";
 
@@ -7,7 +7,7 @@ const SPAN = 1 << 17;
 
 export function measureClip(task: MeasureTask, tick: Tick): MeasureResult {
   const source = new FileSource(task.files, task.sampleRate);
-  const analyser = new ClipAnalyser(task.clip, source, task.sampleRate, 1);
+  const analyser = analyseClip(task.clip, source, task.sampleRate, 1);
   try {
     while (!analyser.advance(SPAN)) tick(analyser.progress);
     const { stages, output } = analyser.result();

@@ -1,6 +1,6 @@
 // The waveform of a clip as it is heard: gain and fades shape it.
 import { fadeGainAt } from "$lib/core/audio/fadeCurve";
-import { windowOf } from "$lib/core/render/clipStream";
+import { partOf } from "$lib/core/render/soundPart";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import { dbToGain } from "$lib/core/units/decibels";
 import type { Waveforms } from "$lib/playback/waveforms";
@@ -27,7 +27,7 @@ export function drawClip(canvas: HTMLCanvasElement, waveforms: Waveforms, pictur
   const context = canvas.getContext("2d");
   if (!context) return;
   context.scale(ratio, ratio);
-  const { recordingId, offset } = windowOf(clip);
+  const { recordingId, offset } = partOf(clip);
   const level = waveforms.levelFor(framesPerPixel);
   const middle = height / 2;
   const gain = dbToGain(clip.gainDb) * picture.taller;

@@ -1,0 +1,15 @@
+/** Frames of a recording, [from, to). */
+export interface FrameRange {
+  readonly recordingId: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Sound that is read in order from a place on. */
+export interface SoundStream {
+  /** Writes the next n frames to two f32 blocks in the kernels' memory. Any n gives the same samples. */
+  read(l: number, r: number, n: number): void;
+  /** Frames of recordings that reading n more frames may take. */
+  needed(n: number): readonly FrameRange[];
+  release(): void;
+}

@@ -1,0 +1,194 @@
+import { BLOCK, StereoBlock } from "../audio/block";
+import type { FrameRange, SoundStream } from "../audio/soundStream";
+import { kernels } from "../kernels/instance";
+import { alike } from "../session/equal";
+import { ChainStream, mostRunIn, runIn } from "./chainStream";
+import { Gains } from "./gains";
+import type { BusPlan } from "./graph";
+import { History } from "./history";
+import type { Source } from "./source";
+
+/** What flows into a bus. */
+export interface BusInput {
+  /** Adds the next n ≤ BLOCK frames to two f32 blocks. */
+  add(l: number, r: number, n: number): void;
+  /** Frames of recordings that adding up to a position may take. */
+  needed(to: number): FrameRange[];
+  release(): void;
+}
+
+/** Reads a bus's input from a place on. */
+class InputReader implements SoundStream {
+  constructor(
+    private readonly bus: Bus,
+    private at: number
+  ) {}
+
+  read(l: number, r: number, n: number): void {
+    this.bus.input(this.at, n, l, r);
+    this.at += n;
+  }
+
+  needed(n: number): readonly FrameRange[] {
+    return this.bus.inputNeeded(this.at + n);
+  }
+
+  release(): void {
+    // It holds nothing.
+  }
+}
+
+interface Run {
+  readonly stream: SoundStream;
+  readonly gains: Gains;
+}
+
+/** Sums, treats, sets the level. A changed chain is run in over what the bus has heard, and crossfaded. */
+export class Bus {
+  readonly #history: History;
+  readonly #gains: Gains;
+  readonly #one = new StereoBlock(BLOCK);
+  readonly #sum = new StereoBlock(BLOCK);
+  #runs: Run[] = [];
+  #steps: BusPlan["steps"];
+  #position: number;
+
+  /**
+   * @param begin position at which its input begins
+   * @param whole whether nothing sounds before that
+   * @param position of the first frame that is read; not before `begin`
+   * @param change frames over which a change goes from the old to the new
+   */
+  constructor(
+    private readonly flow: BusInput,
+    private readonly source: Source,
+    private readonly sampleRate: number,
+    private readonly change: number,
+    plan: BusPlan,
+    private readonly begin: number,
+    private readonly whole: boolean,
+    position: number
+  ) {
+    this.#steps = plan.steps;
+    this.#position = position;
+    this.#history = new History(begin, this.#room(plan));
+    this.#gains = new Gains(plan.left, plan.right);
+    this.#runs.push({ stream: this.#stream(plan, begin), gains: new Gains(1, 1) });
+  }
+
+  /** Position of the next frame that is read. */
+  get position(): number {
+    return this.#position;
+  }
+
+  #room(plan: BusPlan): number {
+    return mostRunIn(this.sampleRate) + plan.timing.latency + 4 * BLOCK;
+  }
+
+  #stream({ steps }: BusPlan, begin: number): SoundStream {
+    if (steps.length === 0) return new InputReader(this, this.#position);
+    return new ChainStream(new InputReader(this, begin), steps, this.sampleRate, this.#position, {
+      frames: 0,
+      position: begin,
+      learnt: [],
+      sound: (id) => this.source.sound?.(id)
+    });
+  }
+
+  /** Its input from a position on, let in as far as it has not come yet. */
+  input(from: number, n: number, l: number, r: number): void {
+    const missing = from + n - this.#history.end;
+    if (missing > 0) this.#history.append(missing, (a, b, m) => this.flow.add(a, b, m));
+    this.#history.read(from, n, l, r);
+  }
+
+  inputNeeded(to: number): FrameRange[] {
+    return to > this.#history.end ? this.flow.needed(to) : [];
+  }
+
+  /** Whether it has heard enough for a changed plan: soon after a start it may have not, and another must be made. */
+  takes(plan: BusPlan): boolean {
+    if (this.whole && this.#history.begin === this.begin) return true;
+    return (
+      alike(plan.steps, this.#steps) ||
+      this.#history.begin <= this.#position - runIn(plan.timing, this.sampleRate)
+    );
+  }
+
+  /** Goes over to a changed plan that it `takes`. */
+  update(plan: BusPlan): void {
+    this.#gains.moveTo(plan.left, plan.right, this.change);
+    if (alike(plan.steps, this.#steps)) return;
+    this.#steps = plan.steps;
+    this.#history.hold(this.#room(plan) + Math.max(0, this.#history.end - this.#position));
+    const begin = Math.max(this.#history.begin, this.#position - runIn(plan.timing, this.sampleRate));
+    for (const run of this.#runs) run.gains.moveTo(0, 0, this.change);
+    const gains = new Gains(0, 0);
+    gains.moveTo(1, 1, this.change);
+    this.#runs.push({ stream: this.#stream(plan, begin), gains });
+  }
+
+  /** Comes in from silence, or goes out to it. */
+  fade(direction: "in" | "out", { left, right }: Pick<BusPlan, "left" | "right">): void {
+    if (direction === "in") this.#gains.set(0, 0);
+    this.#gains.moveTo(direction === "in" ? left : 0, direction === "in" ? right : 0, this.change);
+  }
+
+  /** Whether it is not heard, nor will be. */
+  get silent(): boolean {
+    return this.#gains.silent;
+  }
+
+  /** Adds the next n ≤ BLOCK frames to two f32 blocks. */
+  add(l: number, r: number, n: number): void {
+    const { left, right } = this.#sum;
+    this.#treat(left.ptr, right.ptr, n);
+    this.#gains.add(l, r, left.ptr, right.ptr, n);
+  }
+
+  /** Writes the next n ≤ BLOCK frames to two f32 blocks. */
+  read(l: number, r: number, n: number): void {
+    if (this.#gains.unity) {
+      this.#treat(l, r, n);
+      return;
+    }
+    kernels.clear(l, n);
+    kernels.clear(r, n);
+    this.add(l, r, n);
+  }
+
+  /** The next n frames behind the chain. */
+  #treat(l: number, r: number, n: number): void {
+    this.#position += n;
+    const [first] = this.#runs;
+    if (this.#runs.length === 1 && first.gains.unity) {
+      first.stream.read(l, r, n);
+      return;
+    }
+    kernels.clear(l, n);
+    kernels.clear(r, n);
+    const { left, right } = this.#one;
+    for (const { stream, gains } of this.#runs) {
+      stream.read(left.ptr, right.ptr, n);
+      gains.add(l, r, left.ptr, right.ptr, n);
+    }
+    this.#runs = this.#runs.filter((run) => {
+      if (run.gains.silent) run.stream.release();
+      return !run.gains.silent;
+    });
+  }
+
+  /** Frames of recordings that reading n more frames may take. */
+  needed(n: number): FrameRange[] {
+    return this.#runs.flatMap((run) => [...run.stream.needed(n)]);
+  }
+
+  release(): void {
+    for (const run of this.#runs) run.stream.release();
+    this.#runs = [];
+    this.#history.release();
+    this.#one.release();
+    this.#sum.release();
+    this.flow.release();
+  }
+}

@@ -1,0 +1,77 @@
+import { BLOCK, StereoBlock } from "../audio/block";
+import type { FrameRange, SoundStream } from "../audio/soundStream";
+import { Chain, type ChainPlace, type ChainTiming, type StepSpec } from "../effects/chain";
+import { kernels } from "../kernels/instance";
+
+// A start in the middle runs the chain in over the time in which its past dies away, but no longer than this.
+const MAX_RUN_IN_SECONDS = 3;
+
+/** Frames over which a chain that starts in the middle is run in. */
+export function runIn(timing: ChainTiming, sampleRate: number): number {
+  return Math.min(timing.settle, Math.round(MAX_RUN_IN_SECONDS * sampleRate));
+}
+
+/** Most frames of a run-in. */
+export function mostRunIn(sampleRate: number): number {
+  return Math.round(MAX_RUN_IN_SECONDS * sampleRate);
+}
+
+/** A chain at work on a stream, from a position on, its latency taken out. Works in blocks of 512 frames from where its input begins. */
+export class ChainStream implements SoundStream {
+  readonly #block = new StereoBlock(BLOCK);
+  readonly #chain: Chain;
+  #have = 0;
+  #at = 0;
+  #discard: number;
+
+  /**
+   * @param input from `place.position` on; released with this
+   * @param position frame of the owner that is read first; not before `place.position`
+   */
+  constructor(
+    private readonly input: SoundStream,
+    steps: readonly StepSpec[],
+    sampleRate: number,
+    position: number,
+    place: ChainPlace
+  ) {
+    this.#chain = new Chain(steps, sampleRate, place);
+    this.#discard = position - place.position + this.#chain.timing.latency;
+  }
+
+  /** Delay of the chain, in frames: as much as its input is ahead. */
+  get latency(): number {
+    return this.#chain.timing.latency;
+  }
+
+  #fill(): void {
+    const { left, right } = this.#block;
+    this.input.read(left.ptr, right.ptr, BLOCK);
+    this.#chain.process(left.ptr, right.ptr, BLOCK);
+    const skip = Math.min(this.#discard, BLOCK);
+    this.#discard -= skip;
+    this.#at = skip;
+    this.#have = BLOCK;
+  }
+
+  read(l: number, r: number, n: number): void {
+    for (let done = 0; done < n;) {
+      while (this.#at === this.#have) this.#fill();
+      const m = Math.min(n - done, this.#have - this.#at);
+      kernels.copy(l + done * 4, this.#block.left.ptr + this.#at * 4, m);
+      kernels.copy(r + done * 4, this.#block.right.ptr + this.#at * 4, m);
+      this.#at += m;
+      done += m;
+    }
+  }
+
+  needed(n: number): readonly FrameRange[] {
+    return this.input.needed(n + this.#discard + BLOCK);
+  }
+
+  release(): void {
+    this.#block.release();
+    this.#chain.release();
+    this.input.release();
+  }
+}

@@ -1,0 +1,209 @@
+// The plan by which a document sounds. Playback, export and measuring follow it.
+//
+//   voices (clips, found by time)          buses                                     the mix
+//
+//   clip ─ its chain ─ gain ─ fades ─┐
+//   clip ─ …                         ├─► track: sum ─ chain ─ gain, pan ─┐
+//   clip ─ …                         ┘                                   ├─► mix: sum ─ chain ─ gain ─► output
+//                                         track: … ──────────────────────┤
+//                                         (sends ─► returns ─────────────┘  have their places, but there are none yet)
+//
+// Nothing is computed here, and nothing is copied: the plan answers what sounds when. A change of the document changes what it
+// touches. Latency is compensated by reading ahead: the input of each bus is read earlier by the latency of its chain.
+import { BLOCK } from "../audio/block";
+import type { FrameRange } from "../audio/soundStream";
+import { chainTiming, soundEnd, type ChainTiming } from "../effects/chain";
+import { recordingsOf } from "../effects/registry";
+import { kernels } from "../kernels/instance";
+import type { Change } from "../session/changes";
+import type { Document } from "../session/document";
+import { resolveClip, tracksInOrder, type ResolvedClip } from "../session/lookup";
+import { MIX, stepsOfChain, stepsOfOwner } from "../session/owners";
+import type { Clip, Project, Step, Track } from "../session/schema";
+import { TimelineIndex } from "../session/timelineIndex";
+import { dbToGain } from "../units/decibels";
+import { runIn } from "./chainStream";
+import { neededOf } from "./partStream";
+import { partOf, recordingsOfPart, type SoundPart } from "./soundPart";
+
+/** A part of a bus's sound that goes elsewhere as well. There are none yet. */
+export interface SendPlan {
+  /** Id of the bus that it goes to. */
+  readonly to: string;
+  readonly gain: number;
+}
+
+/** A place where sounds are added up and treated together. */
+export interface BusPlan {
+  /** Id of the track; "project" for the mix. */
+  readonly id: string;
+  /** The steps of its chain that are on. */
+  readonly steps: readonly Step[];
+  readonly timing: ChainTiming;
+  /** Gains behind the chain. */
+  readonly left: number;
+  readonly right: number;
+  /** Id of the bus that it goes to; null: the output. */
+  readonly to: string | null;
+  readonly sends: readonly SendPlan[];
+}
+
+/** Gains of a track to left and right: its gain, and a balance that leaves the near side at full level. */
+export function trackGains(track: Pick<Track, "gainDb" | "pan">): [left: number, right: number] {
+  const g = dbToGain(track.gainDb);
+  const far = kernels.cos((Math.abs(track.pan) * Math.PI) / 2);
+  return [track.pan > 0 ? g * far : g, track.pan < 0 ? g * far : g];
+}
+
+const NO_SENDS: readonly SendPlan[] = [];
+
+function onSteps(steps: readonly Step[]): readonly Step[] {
+  return steps.every((s) => s.on) ? steps : steps.filter((s) => s.on);
+}
+
+/** A stretch of the timeline in frames, [from, to). */
+interface Stretch {
+  readonly from: number;
+  readonly to: number;
+}
+
+export class Plan {
+  #document: Document;
+  readonly #index: TimelineIndex;
+  #tracks: readonly BusPlan[] | undefined;
+  #mix: BusPlan | undefined;
+  #end: number | undefined;
+
+  constructor(document: Document) {
+    this.#document = document;
+    this.#index = new TimelineIndex([...document.values("clips")].filter((clip) => !clip.muted));
+  }
+
+  get document(): Document {
+    return this.#document;
+  }
+
+  get sampleRate(): number {
+    return this.#document.sampleRate;
+  }
+
+  /** Goes over to a changed document. Costs what changed. */
+  update(document: Document, changes: readonly Change[]): void {
+    this.#document = document;
+    this.#end = undefined;
+    for (const { table, before, after } of changes) {
+      if (table === "clips") {
+        const audible = (clip: Clip | null) => (clip && !clip.muted ? clip : null);
+        this.#index.change(audible(before as Clip | null), audible(after as Clip | null));
+      } else if (table !== "recordings" && table !== "sections") {
+        this.#tracks = undefined;
+        this.#mix = undefined;
+      }
+    }
+  }
+
+  /** The buses of the tracks that are heard, from the top: neither muted nor left out by another's solo. */
+  get tracks(): readonly BusPlan[] {
+    return (this.#tracks ??= this.#busesOfTracks());
+  }
+
+  #busesOfTracks(): BusPlan[] {
+    const all = tracksInOrder(this.#document);
+    const solo = all.some((t) => t.solo);
+    return all
+      .filter((track) => !track.muted && (!solo || track.solo))
+      .map((track) => {
+        const steps = onSteps(stepsOfChain(this.#document, track.chain));
+        const [left, right] = trackGains(track);
+        const timing = chainTiming(steps, this.sampleRate);
+        return { id: track.id, steps, timing, left, right, to: MIX.id, sends: NO_SENDS };
+      });
+  }
+
+  get mix(): BusPlan {
+    return (this.#mix ??= this.#busOfMix());
+  }
+
+  #busOfMix(): BusPlan {
+    const steps = onSteps(stepsOfOwner(this.#document, MIX));
+    const gain = dbToGain((this.#document.project as Project).mix.gainDb);
+    const timing = chainTiming(steps, this.sampleRate);
+    return { id: MIX.id, steps, timing, left: gain, right: gain, to: null, sends: NO_SENDS };
+  }
+
+  track(id: string): BusPlan | undefined {
+    return this.tracks.find((bus) => bus.id === id);
+  }
+
+  /** The clips of a track that sound somewhere in [from, to), by when they begin. */
+  voices(track: string, from: number, to: number): ResolvedClip[] {
+    return this.#index.overlapping(track, from, to).map((clip) => resolveClip(this.#document, clip));
+  }
+
+  /** When the first clip of a track that sounds in [from, to) begins; undefined when none does. */
+  firstStart(track: string, from: number, to: number): number | undefined {
+    return this.#index.overlapping(track, from, to)[0]?.start;
+  }
+
+  /** Frame from which on nothing sounds any more: the end of the last clip, and what the chains of tracks and the mix leave ringing. */
+  get end(): number {
+    return (this.#end ??= this.#soundEnd());
+  }
+
+  #soundEnd(): number {
+    let end = 0;
+    for (const { id, steps } of this.tracks) {
+      const last = this.#index.end(id);
+      if (last > 0) end = Math.max(end, soundEnd(steps, this.sampleRate, last));
+    }
+    return end > 0 ? soundEnd(this.mix.steps, this.sampleRate, end) : 0;
+  }
+
+  /** What of a track must be read for its bus to put out [from, to): with the run-in of the chains behind it, and ahead by their latency. */
+  #reach(bus: BusPlan, from: number, to: number): Stretch {
+    const before = runIn(this.mix.timing, this.sampleRate) + runIn(bus.timing, this.sampleRate);
+    const ahead = this.mix.timing.latency + bus.timing.latency;
+    return { from: from - before, to: to + ahead + 2 * BLOCK };
+  }
+
+  /** Every clip that may be read when the mix is started at `from` and read up to `to`, with the frames of it. */
+  #read(
+    from: number,
+    to: number
+  ): { readonly clip: ResolvedClip; readonly from: number; readonly to: number }[] {
+    return this.tracks.flatMap((bus) => {
+      const reach = this.#reach(bus, from, to);
+      return this.voices(bus.id, reach.from, reach.to).map((clip) => ({
+        clip,
+        from: Math.max(0, reach.from - clip.start),
+        to: Math.min(clip.length, reach.to - clip.start)
+      }));
+    });
+  }
+
+  /** Frames of recordings that are read when the mix is started at `from` and read up to `to`. */
+  needed(from: number, to: number): FrameRange[] {
+    return this.#read(from, to).map((one) => neededOf(partOf(one.clip), this.sampleRate, one.from, one.to));
+  }
+
+  /** What sounds when the mix is started at `from` and read up to `to`: what has to be learnt is learnt of these. */
+  parts(from: number, to: number): SoundPart[] {
+    return this.#read(from, to).map(({ clip }) => partOf(clip));
+  }
+
+  /** Recordings that the chains of tracks and the mix ask for as a whole. */
+  asked(): string[] {
+    return [...this.tracks, this.mix].flatMap((bus) => bus.steps.flatMap(recordingsOf));
+  }
+
+  /** Ids of all recordings that are read when the mix is started at `from` and read up to `to`. */
+  recordings(from: number, to: number): string[] {
+    const parts = this.parts(from, to).map(recordingsOfPart);
+    return [...new Set([...parts.flatMap(({ sounds, asked }) => [...sounds, ...asked]), ...this.asked()])];
+  }
+}
+
+/** Frame of a document from which on nothing sounds any more, tails included. */
+export function programmeOver(document: Document): number {
+  return new Plan(document).end;
+}
