@@ -208,7 +208,18 @@ function through(effect: EffectDescription, params: Params, left: Signal): Signa
     new Float32Array(memory, r, n).set(take(right));
   };
   const sound = () => undefined;
-  const learnt = learnAll({ steps, sampleRate: RATE, frames: left.length, read: put, sound });
+  const open = (from: number) => {
+    let at = from;
+    return {
+      read(l: number, r: number, n: number) {
+        put(at, n, l, r);
+        at += n;
+      },
+      needed: () => [],
+      release: () => undefined
+    };
+  };
+  const learnt = learnAll({ steps, sampleRate: RATE, frames: left.length, open, sound });
   const chain = new Chain(steps, RATE, { frames: left.length, position: 0, learnt, sound });
   const { latency } = chain.timing;
   const block = new StereoBlock();

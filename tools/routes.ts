@@ -25,6 +25,11 @@ export const routes: readonly Route[] = [
     what: "Server-sent events: accepted edits, jobs, the condition of recordings"
   },
   {
+    method: "POST",
+    path: "/api/projects/[id]/listen",
+    what: "Learns, or measures a chain, on the server: answers in lines of JSON, progress and what is known so far, then the result"
+  },
+  {
     method: "GET",
     path: "/api/projects/[id]/jobs",
     what: "Jobs under way, and those that ended since a moment (`?since=`)"

@@ -17,7 +17,8 @@ function meterTime(options: Options): number {
   const meter = new Meter(RATE, options);
   const seconds = timed(() => {
     push(meter, sound, FRAMES);
-    meter.result();
+    if (options.peaks === false) meter.loudness();
+    else meter.result();
   });
   meter.release();
   return seconds;

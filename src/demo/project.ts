@@ -104,6 +104,23 @@ class Layout {
 }
 
 /** The feature, two minutes and a quarter. Engineer 1 and 3 are rendered afterwards by `seed.ts`. */
+/** An equalizer on the narrator's track, and a limiter on the mix that no peak passes. */
+function busChains(): Chain[] {
+  const voice = newStep("narrator-eq", "parametric-eq", {
+    on1: true,
+    type1: "highPass",
+    freq1: 75,
+    slope1: "12",
+    on2: true,
+    type2: "peak",
+    freq2: 3200,
+    gain2: 2,
+    q2: 0.8
+  });
+  const safety = newStep("mix-limiter", "limiter", { ceilingDb: -1, releaseMs: 60 });
+  return [newChain("chain-narrator", [voice]), newChain("chain-mix", [safety])];
+}
+
 export function demoDocument(shelf: Shelf): Document {
   const layout = new Layout();
   layout.place("narrator", "Bell on the quay", shelf.narrator1, 8);
@@ -207,23 +224,27 @@ export function demoDocument(shelf: Shelf): Document {
   const section = (id: string, name: string, start: number, end: number) =>
     newSection(id, name, at(start), at(end - start));
   const tracks = [
-    newTrack("narrator", "Narrator", 1, { gainDb: -8 }),
+    newTrack("narrator", "Narrator", 1, { gainDb: -8, chain: "chain-narrator" }),
     newTrack("interview", "Interview", 2, { gainDb: 0 }),
     newTrack("telephone", "Telephone", 3, { gainDb: -3 }),
     newTrack("bell", "Bell", 4, { gainDb: -8, pan: 0.2 }),
     newTrack("air", "Engine and wind", 5, { gainDb: -10 }),
     newTrack("theme", "Theme", 6, { gainDb: -9 })
   ];
-  return documentOf(newProject("Last Boat to Varnsey", RATE), {
-    tracks,
-    clips: layout.clips,
-    chains: layout.chains,
-    recordings: Object.values(shelf),
-    sections: [
-      section("s1", "Opening", 0, 31),
-      section("s2", "The engine", 31, 76),
-      section("s3", "The call", 76, 104),
-      section("s4", "The last crossing", 104, 137)
-    ]
-  });
+  const project = newProject("Last Boat to Varnsey", RATE);
+  return documentOf(
+    { ...project, mix: { ...project.mix, chain: "chain-mix" } },
+    {
+      tracks,
+      clips: layout.clips,
+      chains: [...layout.chains, ...busChains()],
+      recordings: Object.values(shelf),
+      sections: [
+        section("s1", "Opening", 0, 31),
+        section("s2", "The engine", 31, 76),
+        section("s3", "The call", 76, 104),
+        section("s4", "The last crossing", 104, 137)
+      ]
+    }
+  );
 }

@@ -34,7 +34,7 @@ describe("comparing at equal loudness", () => {
     const doc = documentWith(clipOf("a", 100, { steps }), clipOf("b", 100, { steps }));
     const clip = (d: typeof doc, id: string) => findClip(d, id)?.clip;
     const compared = comparedDocument(doc, {
-      clipIds: ["clip-a"],
+      owner: { table: "clips", id: "clip-a" },
       listen: "before",
       beforeGainDb: 3,
       afterGainDb: 0

@@ -402,25 +402,24 @@ describe("a change while it plays", () => {
   const from = 40 * 512;
   const length = 24 * 512;
 
+  type Params = Record<string, number | string | boolean>;
+
   /** Every value at the ends of its range, and every choice, one at a time. */
-  function changes(id: string): [string, Record<string, number | string | boolean>][] {
+  function valuesOf(id: string): [string, Params][] {
     const effect = effects.find((e) => e.id === id);
-    return (effect?.params ?? []).flatMap((param) => {
-      switch (param.kind) {
-        case "number":
-          return [param.min, param.max].map(
-            (v) => [`${param.id} ${v}`, { [param.id]: v }] as [string, Record<string, number>]
-          );
-        case "choice":
-          return param.choices.map(
-            (c) => [`${param.id} ${c.value}`, { [param.id]: c.value }] as [string, Record<string, string>]
-          );
-        case "switch":
-          return [[`${param.id}`, { [param.id]: !param.default }]];
-        default:
-          return [];
-      }
-    });
+    const out: [string, Params][] = [];
+    for (const param of effect?.params ?? []) {
+      const values =
+        param.kind === "number"
+          ? [param.min, param.max]
+          : param.kind === "choice"
+            ? param.choices.map((c) => c.value)
+            : param.kind === "switch"
+              ? [!param.default]
+              : [];
+      for (const value of values) out.push([`${param.id} ${value}`, { [param.id]: value }]);
+    }
+    return out;
   }
 
   const streaming = (name: keyof Chains, id: string) =>
@@ -437,7 +436,7 @@ describe("a change while it plays", () => {
       const doc = project({ [name]: [newStep("x", id, base)] });
       const steady = (d: Document) => mixed(d, where, from, length)[0];
       const old = steady(doc);
-      for (const [what, params] of changes(id)) {
+      for (const [what, params] of valuesOf(id)) {
         let next: Document;
         try {
           next = applyCommand(doc, { type: "step.set", owner, stepId: "x", params }).document;

@@ -188,7 +188,7 @@ describe("commands", () => {
       { type: "format.disk" },
       { type: "clip.set", clipIds: ["a"], gainDb: "loud" },
       { type: "step.add", owner: ownerA, chainId: "k", before: null, step: newStep("s", "magic") },
-      { type: "step.remove", owner: { table: "tracks", id: "track-1" }, stepId: "g" }
+      { type: "step.remove", owner: { table: "sections", id: "track-1" }, stepId: "g" }
     ];
     for (const command of refused) expect(commandSchema.safeParse(command).success).toBe(false);
   });

@@ -12,6 +12,7 @@ export class FakePlayer {
   trouble: Error | undefined;
   constructor(
     readonly rate: number,
+    readonly projectId: string,
     readonly events: PlayerEvents
   ) {
     FakePlayer.last = this;

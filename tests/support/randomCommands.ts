@@ -197,6 +197,8 @@ export class CommandMaker {
         return { type, from: clipId, clipIds: [this.#any(doc, "clips")] };
       case "chain.unlink":
         return { type, clipId, chainId: this.#id(), stepIds: ownSteps.map(() => this.#id()) };
+      case "mix.set":
+        return { type, gainDb };
       case "project.rename":
         return { type, name: `Project ${this.whole(100)}` };
       case "recording.add": {

@@ -2,6 +2,7 @@
 import { describe, expect, it } from "vitest";
 import { applyCommand, type Command } from "../../src/lib/core/session/commands";
 import { findClip } from "../../src/lib/core/session/lookup";
+import { MIX, ownerName, stepsOfOwner } from "../../src/lib/core/session/owners";
 import { newRecipeStep, newRecording } from "../../src/lib/core/session/make";
 import { actions, keyText } from "../../src/lib/ui/state/actions";
 import { applyPreset } from "../../src/lib/ui/state/editing";
@@ -20,6 +21,12 @@ function editorOn(clipId: string | null, position = 0) {
     },
     get clip() {
       return this.found?.clip;
+    },
+    get subject() {
+      const { clip } = this;
+      const owner = clip ? { table: "clips" as const, id: clip.id } : MIX;
+      const doc = state.document;
+      return { owner, name: ownerName(doc, owner), steps: stepsOfOwner(doc, owner), clip };
     },
     choose(id: string) {
       this.clipIds = [id];
@@ -72,10 +79,11 @@ describe("a preset with an impulse response", () => {
     expect(state.document.size("recordings")).toBe(3);
   });
 
-  it("does nothing when no clip is selected", () => {
+  it("goes to the mix when no clip is selected", () => {
     const { editor, state } = editorOn(null);
     applyPreset(editor, preset);
-    expect(state.labels).toEqual([]);
+    expect(state.labels).toEqual(["apply In the room to the mix"]);
+    expect(stepsOfOwner(state.document, MIX).map((s) => s.effect)).toEqual(["convolution"]);
   });
 });
 

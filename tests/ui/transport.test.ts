@@ -18,9 +18,12 @@ const doc = documentWith(
 const session = { document: doc, shown: doc } as unknown as Session;
 const selection = {
   range: null as { from: number; to: number } | null,
-  clip: undefined as ResolvedClip | undefined
+  clip: undefined as ResolvedClip | undefined,
+  get subject() {
+    return { owner: { table: "clips", id: this.clip?.id }, clip: this.clip };
+  }
 };
-const analysis = { stages: [] as unknown[], output: null as unknown };
+const analysis = { start: undefined as unknown, output: null as unknown };
 let transport: Transport;
 const player = () => FakePlayer.last;
 
@@ -30,7 +33,7 @@ beforeEach(() => {
   for (const notice of notices.list) notices.dismiss(notice.id);
   selection.range = null;
   selection.clip = findClip(doc, "clip-a")?.clip;
-  Object.assign(analysis, { stages: [], output: null });
+  Object.assign(analysis, { start: undefined, output: null });
   transport = new Transport(session, selection as unknown as Selection, analysis as unknown as Analysis);
 });
 
@@ -71,7 +74,7 @@ describe("the transport", () => {
     expect(player().document?.get("clips", "clip-a")).toMatchObject({ chain: null, gainDb: -2 });
     transport.equalLoudness = true;
     Object.assign(analysis, {
-      stages: [{ measurement: { integratedLufs: -30, truePeakDbtp: -20 } }],
+      start: { integratedLufs: -30, truePeakDbtp: -20 },
       output: { integratedLufs: -20, truePeakDbtp: -10 }
     });
     expect(transport.gains).toEqual({ beforeGainDb: 12, afterGainDb: 0 });

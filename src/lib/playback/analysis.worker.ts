@@ -1,7 +1,6 @@
-// Levels after every step, and the waveforms before and after, of one clip. The newest question wins.
+// Levels after every step, and the waveforms before and after, of one clip or recording. The newest question wins.
 import type { ChainAnalyser } from "$lib/core/render/chainAnalysis";
-import { analyseClip } from "$lib/core/render/clipAnalysis";
-import { partOf } from "$lib/core/render/soundPart";
+import { analysePart } from "$lib/core/render/clipAnalysis";
 import { ChunkStore } from "./chunkStore";
 import type { FromAnalysis, ToAnalysis } from "./protocol";
 
@@ -15,7 +14,7 @@ function send(message: FromAnalysis): void {
   postMessage(message);
 }
 
-async function analyse({ id, clip, sampleRate, bins }: ToAnalysis): Promise<void> {
+async function analyse({ id, part, shape, sampleRate, bins }: ToAnalysis): Promise<void> {
   if (!store || storeRate !== sampleRate) {
     store = new ChunkStore(sampleRate);
     storeRate = sampleRate;
@@ -23,22 +22,23 @@ async function analyse({ id, clip, sampleRate, bins }: ToAnalysis): Promise<void
   let analyser: ChainAnalyser | undefined;
   try {
     const ready = await store.prepare(
-      [partOf({ ...clip, render: null })],
+      [part],
       () => id === newest,
       (share) => send({ type: "progress", id, share: share / 2 })
     );
     if (!ready) return;
-    analyser = analyseClip(clip, store, sampleRate, bins);
+    analyser = analysePart(part, shape, store, sampleRate, bins);
+    const now = analyser;
     let done = false;
     while (!done) {
-      await store.ensure(analyser.needed(SPAN));
+      await store.ensure(now.needed(SPAN));
       // Lets newer questions in.
       await new Promise((resolve) => setTimeout(resolve));
       if (id !== newest) return;
-      done = analyser.advance(SPAN);
-      send({ type: "progress", id, share: analyser.progress });
+      done = now.advance(SPAN);
+      send({ type: "progress", id, share: now.progress });
     }
-    send({ type: "result", id, ...analyser.result() });
+    send({ type: "result", id, ...now.result() });
   } catch (error) {
     send({ type: "failed", id, message: error instanceof Error ? error.message : String(error) });
   } finally {

@@ -1,4 +1,5 @@
 // Recordings' samples in the browser: fetched in chunks, kept in the core's memory.
+import type { LessonJson } from "$lib/api/listening";
 import type { FrameRange } from "$lib/core/audio/soundStream";
 import type { Samples } from "$lib/core/effects/description";
 import { ChainLearner } from "$lib/core/effects/learning";
@@ -13,8 +14,17 @@ import type { Source } from "$lib/core/render/source";
 const CAPACITY = 512;
 /** Longest recording that is loaded as a whole, seconds. */
 const MAX_SOUND_SECONDS = 20;
+/** Longest part that the page hears itself, seconds: what is longer is heard where its sound lies. */
+export const MAX_OWN_SECONDS = 60;
 /** Frames that are learnt from at a time: short enough that playing goes on in between. */
 const SPAN = 1 << 14;
+
+/** Learns elsewhere; undefined when it is no longer wanted. */
+export type FarLearner = (
+  part: SoundPart,
+  wanted: () => boolean,
+  report: (share: number) => void
+) => Promise<LessonJson | undefined>;
 
 export class ChunkStore implements Source {
   readonly #cache = new ChunkCache(CAPACITY);
@@ -22,7 +32,11 @@ export class ChunkStore implements Source {
   readonly learnt: Lessons;
   readonly #sounds = new Map<string, Samples>();
 
-  constructor(private readonly sampleRate: number) {
+  /** @param far learns what is long where the sound lies */
+  constructor(
+    private readonly sampleRate: number,
+    private readonly far?: FarLearner
+  ) {
     this.learnt = new Lessons(sampleRate);
   }
 
@@ -76,6 +90,17 @@ export class ChunkStore implements Source {
     wanted: () => boolean,
     report: (share: number) => void
   ): Promise<boolean> {
+    if (this.far && part.length > MAX_OWN_SECONDS * this.sampleRate) {
+      const lesson = await this.far(part, wanted, report);
+      if (!lesson) return false;
+      if (!lesson.sound) {
+        this.learnt.set(
+          key,
+          lesson.learnt.map((values) => (values ? { values } : undefined))
+        );
+        return wanted();
+      }
+    }
     const learner = new ChainLearner(prePassOf(part, this, this.sampleRate));
     try {
       while (!learner.done) {

@@ -5,6 +5,7 @@ import { Plan } from "$lib/core/render/graph";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import { Document } from "$lib/core/session/document";
 import { ChunkStore } from "./chunkStore";
+import { farLearner } from "./listen";
 import { Producer, type Loop } from "./producer";
 import type { FromEngine, ToEngine } from "./protocol";
 import { Ring, State } from "./ring";
@@ -231,7 +232,7 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
     case "init":
       ring = new Ring(data.ring);
       sampleRate = data.sampleRate;
-      store = new ChunkStore(sampleRate);
+      store = new ChunkStore(sampleRate, farLearner(data.projectId));
       setInterval(() => {
         pump().catch(fail);
       }, PUMP_MS);

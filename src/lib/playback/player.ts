@@ -35,10 +35,11 @@ export class Player {
 
   constructor(
     private readonly sampleRate: number,
+    projectId: string,
     private readonly events: PlayerEvents
   ) {
     this.#worker.onmessage = ({ data }: MessageEvent<FromEngine>) => this.#hear(data);
-    this.#tell({ type: "init", ring: this.#memory, sampleRate });
+    this.#tell({ type: "init", ring: this.#memory, sampleRate, projectId });
   }
 
   #tell(message: ToEngine): void {

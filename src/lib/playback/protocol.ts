@@ -3,12 +3,18 @@ import type { LiveLevels } from "$lib/core/measure/meter";
 import type { ChainAnalysis } from "$lib/core/render/chainAnalysis";
 import type { Change } from "$lib/core/session/changes";
 import type { DocumentJson } from "$lib/core/session/document";
-import type { ResolvedClip } from "$lib/core/session/lookup";
+import type { Shape } from "$lib/core/render/clipAnalysis";
+import type { SoundPart } from "$lib/core/render/soundPart";
 import type { Loop } from "./producer";
 import type { RingMemory } from "./ring";
 
 export type ToEngine =
-  | { readonly type: "init"; readonly ring: RingMemory; readonly sampleRate: number }
+  | {
+      readonly type: "init";
+      readonly ring: RingMemory;
+      readonly sampleRate: number;
+      readonly projectId: string;
+    }
   /** The whole document, once; then what changes of it. */
   | { readonly type: "document"; readonly document: DocumentJson }
   | { readonly type: "changes"; readonly changes: readonly Change[] }
@@ -34,7 +40,8 @@ export type FromEngine =
 
 export interface ToAnalysis {
   readonly id: number;
-  readonly clip: ResolvedClip;
+  readonly part: SoundPart;
+  readonly shape: Shape;
   readonly sampleRate: number;
   readonly bins: number;
 }

@@ -8,6 +8,7 @@ import { database } from "./db/connection";
 import { beginWitness, endWitness, lostChanges, readWitness } from "./db/witness";
 import { EXPORT_DAYS } from "./exportDays";
 import { log, logged } from "./log";
+import { clearHeard } from "./media/heard";
 import { exportsFolder, scratchFolder } from "./media/paths";
 import { MediaStore } from "./media/store";
 import { queue } from "./jobs/queue";
@@ -58,6 +59,7 @@ let jobsTakenUp = false;
 
 async function clearUp(): Promise<void> {
   await step("clearing exports", clearExports);
+  await step("clearing what was heard", () => Promise.resolve(clearHeard()));
   await step("forgetting jobs", () => queue.forget(new Date(Date.now() - JOB_DAYS * DAY_MS)));
   await step("emptying the bin", () => emptyOldBin());
   await step("collecting recordings", () => collectUnused());

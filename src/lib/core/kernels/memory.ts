@@ -1,25 +1,69 @@
+// The kernels' memory, in pieces that are reserved and given back.
+//
+//   heapBase                                              top
+//   │▓▓▓▓ reserved ▓▓▓▓│ free │▓▓▓▓▓▓│   free   │▓▓▓▓▓▓▓▓▓▓│  never used yet …
+//
+// A piece that is given back joins its free neighbours; at the top it lowers the top. So memory that is used again and again, in
+// pieces of any size, does not crumble. The smallest free piece that is large enough is taken, its rest stays free.
 import { kernels } from "./instance";
 
 const PAGE = 65536;
-// Blocks that lie a multiple of 4 KB apart share cache lines; an odd number of lines between them avoids that.
-const STAGGER = 192;
+const LINE = 64;
+// Pieces that lie a multiple of 4 KB apart share cache lines: each takes an odd number of lines, and a few more than it needs.
+const SPARE_LINES = 3;
 // Pages taken beyond what is missing, so that memory grows in few steps.
 const SPARE_PAGES = 64;
 
-let top = kernels.heapBase();
-const free = new Map<number, number[]>();
+let top = Math.ceil(kernels.heapBase() / LINE) * LINE;
 
-function sizeClass(bytes: number): number {
-  return (Math.ceil(Math.max(1, bytes) / 64) | 1) * 64;
+interface Piece {
+  readonly at: number;
+  readonly size: number;
 }
 
-/** Reserves zeroed memory of the kernels' instance, 16-byte aligned. Returns its address. */
+/** Free pieces by size, then address; and by where they begin and end. */
+const bySize: Piece[] = [];
+const byStart = new Map<number, Piece>();
+const byEnd = new Map<number, Piece>();
+
+function sizeOf(bytes: number): number {
+  return ((Math.ceil(Math.max(1, bytes) / LINE) + SPARE_LINES) | 1) * LINE;
+}
+
+/** Place among the free pieces of the first that is not smaller than (size, at). */
+function placeOf(size: number, at: number): number {
+  let [low, high] = [0, bySize.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    const piece = bySize[middle];
+    if (piece.size < size || (piece.size === size && piece.at < at)) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+function takeOut(piece: Piece): void {
+  bySize.splice(placeOf(piece.size, piece.at), 1);
+  byStart.delete(piece.at);
+  byEnd.delete(piece.at + piece.size);
+}
+
+function putIn(at: number, size: number): void {
+  const piece = { at, size };
+  bySize.splice(placeOf(size, at), 0, piece);
+  byStart.set(at, piece);
+  byEnd.set(at + size, piece);
+}
+
+/** Reserves zeroed memory of the kernels' instance, 64-byte aligned. Returns its address. */
 function reserve(bytes: number): number {
-  const size = sizeClass(bytes);
-  const pool = free.get(size);
-  const reused = pool?.pop();
-  const at = reused ?? Math.ceil((top + STAGGER) / 64) * 64;
-  if (reused === undefined) {
+  const size = sizeOf(bytes);
+  const found: Piece | undefined = bySize[placeOf(size, 0)];
+  const at = found?.at ?? top;
+  if (found) {
+    takeOut(found);
+    if (found.size > size) putIn(at + size, found.size - size);
+  } else {
     const missing = at + size - kernels.memory.buffer.byteLength;
     // It throws when there is no more: then nothing has been taken.
     if (missing > 0) kernels.memory.grow(Math.ceil(missing / PAGE) + SPARE_PAGES);
@@ -27,6 +71,29 @@ function reserve(bytes: number): number {
   }
   new Uint8Array(kernels.memory.buffer, at, size).fill(0);
   return at;
+}
+
+function giveBack(from: number, bytes: number): void {
+  let at = from;
+  let size = sizeOf(bytes);
+  const before = byEnd.get(at);
+  if (before) {
+    takeOut(before);
+    at = before.at;
+    size += before.size;
+  }
+  const after = byStart.get(at + size);
+  if (after) {
+    takeOut(after);
+    size += after.size;
+  }
+  if (at + size === top) top = at;
+  else putIn(at, size);
+}
+
+/** Bytes from the beginning of the heap to the last that is reserved, and bytes that lie free in between. */
+export function memoryInUse(): { readonly top: number; readonly free: number } {
+  return { top: top - kernels.heapBase(), free: bySize.reduce((sum, piece) => sum + piece.size, 0) };
 }
 
 /** A piece of the kernels' memory. `ptr` is its address for kernels; the views are for TypeScript. */
@@ -74,9 +141,6 @@ export class Buffer {
   release(): void {
     if (this.#released) return;
     this.#released = true;
-    const size = sizeClass(this.bytes);
-    const pool = free.get(size);
-    if (pool) pool.push(this.ptr);
-    else free.set(size, [this.ptr]);
+    giveBack(this.ptr, this.bytes);
   }
 }

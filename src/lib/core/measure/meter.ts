@@ -32,6 +32,12 @@ export interface Measurement {
   readonly crestFactorDb: number;
 }
 
+/** What can be said of loudness. */
+export type Loudness = Pick<
+  Measurement,
+  "integratedLufs" | "momentaryMaxLufs" | "shortTermMaxLufs" | "loudnessRangeLu"
+>;
+
 /** What a live meter shows. */
 export interface LiveLevels {
   readonly momentary: number;
@@ -146,8 +152,13 @@ export class Meter {
     return Math.floor(this.#steps.count / 10);
   }
 
-  /** Levels as of now, for a live display. The true peak is the largest since the start. */
+  #needPeaks(): void {
+    if (!this.#peaks) throw new Error("This meter was made without peaks: it knows loudness alone.");
+  }
+
+  /** Levels as of now, for a live display. The true peak is the largest since the start. @throws when it measures no peaks */
   live(): LiveLevels {
+    this.#needPeaks();
     return {
       momentary: this.#steps.momentary(),
       shortTerm: this.#steps.shortTerm(),
@@ -170,15 +181,23 @@ export class Meter {
     return gainToDb(Math.max(this.#truePeak, this.#levels.peak));
   }
 
-  /** The whole measurement of what has been pushed. */
-  result(): Measurement {
-    const samplePeakDbfs = gainToDb(this.#levels.peak);
-    const rmsDbfs = powerToDb(this.#levels.meanSquare);
+  /** Loudness alone of what has been pushed. */
+  loudness(): Loudness {
     return {
       integratedLufs: this.#steps.integrated(),
       momentaryMaxLufs: this.#steps.momentaryMax(),
       shortTermMaxLufs: this.#steps.shortTermMax(),
-      loudnessRangeLu: this.#steps.range(),
+      loudnessRangeLu: this.#steps.range()
+    };
+  }
+
+  /** The whole measurement of what has been pushed. @throws when it measures no peaks */
+  result(): Measurement {
+    this.#needPeaks();
+    const samplePeakDbfs = gainToDb(this.#levels.peak);
+    const rmsDbfs = powerToDb(this.#levels.meanSquare);
+    return {
+      ...this.loudness(),
       truePeakDbtp: this.#truePeakDb(),
       samplePeakDbfs,
       rmsDbfs,

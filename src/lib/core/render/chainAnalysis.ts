@@ -10,36 +10,41 @@ import { Meter, type Measurement } from "../measure/meter";
 export interface StageLevels {
   /** Id of the step after which it was measured; null: before the first. */
   readonly stepId: string | null;
-  readonly measurement: Measurement;
+  /** null: nothing has come here yet. */
+  readonly measurement: Measurement | null;
   /** What the step learnt; only for steps that do. */
-  readonly learnt?: Learnt["values"];
+  readonly learnt?: Learnt["values"] | undefined;
 }
 
 export interface ChainAnalysis {
-  /** Before the first step, then after every step that is heard. */
+  /** Before the first step, then after every step that is heard: those that were to be measured. */
   readonly stages: readonly StageLevels[];
-  /** As it goes on from there: chain, gain and, for clips, fades. */
-  readonly output: Measurement;
+  /** As it goes on from there: chain, gain and, for clips, fades. null: nothing has come there yet. */
+  readonly output: Measurement | null;
   /** Largest magnitude in each of `bins` equal parts, before and after the chain. */
   readonly before: Float32Array;
   readonly after: Float32Array;
 }
 
-/** A meter at one point: lets the delay of the steps before it pass, then hears exactly the sound's length. */
+/** Hears a stretch of sound: addresses of two blocks, and which frame of the stretch comes first. */
+type Hearer = (l: number, r: number, n: number, at: number) => void;
+
+/** A place in the chain: lets the delay before it pass, then hears exactly the sound's length. */
 class Tap {
-  readonly meter: Meter;
   #skip: number;
   #left: number;
 
   constructor(
-    sampleRate: number,
-    latency: number,
+    delay: number,
     private readonly length: number,
-    private readonly peaks?: Float32Array
+    private readonly hearers: readonly Hearer[]
   ) {
-    this.meter = new Meter(sampleRate);
-    this.#skip = latency;
+    this.#skip = delay;
     this.#left = length;
+  }
+
+  get heard(): number {
+    return this.length - this.#left;
   }
 
   push(l: number, r: number, n: number): void {
@@ -47,21 +52,23 @@ class Tap {
     this.#skip -= skip;
     const m = Math.min(n - skip, this.#left);
     if (m === 0) return;
-    const at = this.length - this.#left;
+    const at = this.heard;
     this.#left -= m;
-    this.meter.push(l + skip * 4, r + skip * 4, m);
-    if (this.peaks) this.#draw(this.peaks, at, l + skip * 4, r + skip * 4, m);
+    for (const hear of this.hearers) hear(l + skip * 4, r + skip * 4, m, at);
   }
+}
 
-  #draw(peaks: Float32Array, at: number, l: number, r: number, n: number): void {
+/** Notes the largest magnitudes of a sound of some length in equal parts. */
+function drawer(peaks: Float32Array, length: number): Hearer {
+  return (l, r, n, at) => {
     for (let i = 0; i < n;) {
-      const bin = Math.min(peaks.length - 1, Math.floor(((at + i) * peaks.length) / this.length));
-      const end = Math.ceil(((bin + 1) * this.length) / peaks.length);
+      const bin = Math.min(peaks.length - 1, Math.floor(((at + i) * peaks.length) / length));
+      const end = Math.ceil(((bin + 1) * length) / peaks.length);
       const m = Math.max(1, Math.min(n - i, end - (at + i)));
       peaks[bin] = Math.max(peaks[bin], kernels.peak(l + i * 4, m), kernels.peak(r + i * 4, m));
       i += m;
     }
-  }
+  };
 }
 
 /** A step with its identity, as sheets show it. */
@@ -72,8 +79,9 @@ export interface Analysed {
   /** Sound before the first step, from `position` on. Released with the analysis. */
   readonly input: SoundStream;
   readonly steps: readonly SheetStep[];
-  /** Frames that are analysed. */
+  /** Frames that are analysed, and frames of `input` before them that only run the chain in. */
   readonly length: number;
+  readonly lead?: number;
   /** Frames of the owner, 0 without an end; the frame of it with which `input` begins; where its spans count from. */
   readonly frames: number;
   readonly position: number;
@@ -82,45 +90,71 @@ export interface Analysed {
   readonly sound: (id: string) => Samples | undefined;
   /** Gain and fades behind the chain. position: frames after the first that is analysed; negative, or behind the last, is nothing. */
   readonly shape: (position: number, l: number, r: number, n: number) => void;
+  /** Whether the place behind a step (null: before the first) is measured; all are when left out. */
+  readonly measures?: (stepId: string | null) => boolean;
+  /** Takes the sound behind a step, with the delay so far taken out. */
+  readonly keep?: { readonly after: string; readonly take: (l: number, r: number, n: number) => void };
+}
+
+interface Stage {
+  readonly stepId: string | null;
+  readonly processor: Chain | null;
+  readonly meter: Meter | undefined;
+  readonly tap: Tap;
+  readonly learnt?: Learnt["values"] | undefined;
 }
 
 /** Runs a whole chain, block by block, with a meter after every step. */
 export class ChainAnalyser {
   readonly #block = new StereoBlock(BLOCK);
-  readonly #stages: {
-    stepId: string | null;
-    processor: Chain | null;
-    tap: Tap;
-    learnt?: Learnt["values"];
-  }[] = [];
+  readonly #stages: Stage[] = [];
+  readonly #outMeter: Meter;
   readonly #output: Tap;
   readonly #before: Float32Array;
   readonly #after: Float32Array;
   readonly #total: number;
-  readonly #latency: number;
+  readonly #delay: number;
   #input = 0;
 
   constructor(
     private readonly what: Analysed,
-    sampleRate: number,
+    private readonly sampleRate: number,
     bins: number
   ) {
-    const { length, frames, position, origin, learnt, sound } = what;
+    const { length, frames, position, origin, learnt, sound, lead = 0 } = what;
     this.#before = new Float32Array(bins);
     this.#after = new Float32Array(bins);
+    this.#stages.push(this.#stage(null, null, lead, [drawer(this.#before, length)]));
     let latency = 0;
-    this.#stages.push({ stepId: null, processor: null, tap: new Tap(sampleRate, 0, length, this.#before) });
     what.steps.forEach((step, i) => {
       if (!step.on) return;
       const place = { frames, position: position - latency, origin, learnt: [learnt[i]], sound };
       const processor = new Chain([step], sampleRate, place);
       latency += processor.timing.latency;
-      const tap = new Tap(sampleRate, latency, length);
-      this.#stages.push({ stepId: step.id, processor, tap, learnt: learnt[i]?.values });
+      this.#stages.push(this.#stage(step.id, processor, lead + latency, [], learnt[i]?.values));
     });
-    this.#latency = latency;
-    this.#output = new Tap(sampleRate, latency, length, this.#after);
-    this.#total = length + latency;
+    this.#delay = lead + latency;
+    this.#outMeter = new Meter(sampleRate);
+    this.#output = new Tap(this.#delay, length, [
+      (l, r, n) => this.#outMeter.push(l, r, n),
+      drawer(this.#after, length)
+    ]);
+    this.#total = length + this.#delay;
+  }
+
+  #stage(
+    stepId: string | null,
+    processor: Chain | null,
+    delay: number,
+    hearers: readonly Hearer[],
+    learnt?: Learnt["values"]
+  ): Stage {
+    const { measures, keep, length } = this.what;
+    const meter = (measures?.(stepId) ?? true) ? new Meter(this.sampleRate) : undefined;
+    const all = [...hearers];
+    if (meter) all.push((l, r, n) => meter.push(l, r, n));
+    if (keep && keep.after === stepId) all.push((l, r, n) => keep.take(l, r, n));
+    return { stepId, processor, meter, tap: new Tap(delay, length, all), learnt };
   }
 
   /** Frames of recordings that the next `advance(frames)` reads. */
@@ -147,7 +181,7 @@ export class ChainAnalyser {
       processor?.process(l, r, BLOCK);
       tap.push(l, r, BLOCK);
     }
-    this.what.shape(this.#input - this.#latency, l, r, BLOCK);
+    this.what.shape(this.#input - this.#delay, l, r, BLOCK);
     this.#output.push(l, r, BLOCK);
     this.#input += BLOCK;
   }
@@ -155,12 +189,14 @@ export class ChainAnalyser {
   /** What has been measured so far. */
   result(): ChainAnalysis {
     return {
-      stages: this.#stages.map(({ stepId, tap, learnt }) => ({
-        stepId,
-        measurement: tap.meter.result(),
-        learnt
-      })),
-      output: this.#output.meter.result(),
+      stages: this.#stages
+        .filter((stage) => stage.meter)
+        .map(({ stepId, meter, tap, learnt }) => ({
+          stepId,
+          measurement: meter && tap.heard > 0 ? meter.result() : null,
+          learnt
+        })),
+      output: this.#output.heard > 0 ? this.#outMeter.result() : null,
       before: this.#before,
       after: this.#after
     };
@@ -168,11 +204,11 @@ export class ChainAnalyser {
 
   release(): void {
     this.#block.release();
-    for (const { processor, tap } of this.#stages) {
+    for (const { processor, meter } of this.#stages) {
       processor?.release();
-      tap.meter.release();
+      meter?.release();
     }
-    this.#output.meter.release();
+    this.#outMeter.release();
     this.what.input.release();
   }
 }

@@ -1,39 +1,68 @@
 import { fadeBlock } from "../audio/fadeCurve";
+import type { SoundStream } from "../audio/soundStream";
 import { kernels } from "../kernels/instance";
 import type { ResolvedClip } from "../session/lookup";
+import type { Clip } from "../session/schema";
 import { dbToGain } from "../units/decibels";
-import { ChainAnalyser, type SheetStep } from "./chainAnalysis";
+import { ChainAnalyser, type Analysed, type SheetStep } from "./chainAnalysis";
 import { learntOf, openInput, sounding } from "./partStream";
-import { partOf } from "./soundPart";
+import { partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
 
-/** Analyses a clip's chain. The render is left out of account: levels are the chain's. */
-export function analyseClip(
-  clip: ResolvedClip,
+/** What follows a part's chain: the gain and the fades of a clip; a recording has none. */
+export type Shape = Pick<Clip, "gainDb" | "fadeIn" | "fadeOut"> | null;
+
+/** Where an analysis begins: with the sound behind a step that was kept. */
+export interface KeptPoint {
+  readonly input: SoundStream;
+  /** Id of the step behind which it was kept. */
+  readonly after: string;
+}
+
+/** A clip's part as its chain makes it: the render is left out of account. */
+export function barePart(clip: ResolvedClip): SoundPart {
+  return partOf(clip.render ? { ...clip, render: null } : clip);
+}
+
+/** The steps of a part that are heard, with their identity. */
+export function sheetSteps(part: SoundPart): readonly SheetStep[] {
+  return sounding(part) as readonly SheetStep[];
+}
+
+/** Analyses the chain of a clip or of a recording. */
+export function analysePart(
+  part: SoundPart,
+  shape: Shape,
   source: Source,
   sampleRate: number,
-  bins: number
+  bins: number,
+  options: Pick<Analysed, "measures" | "keep"> & { readonly from?: KeptPoint } = {}
 ): ChainAnalyser {
-  const { length, gainDb } = clip;
-  const part = partOf(clip.render ? { ...clip, render: null } : clip);
-  const gain = dbToGain(gainDb);
+  const { length } = part;
+  const gain = dbToGain(shape?.gainDb ?? 0);
+  const all = sheetSteps(part);
+  const { from, measures, keep } = options;
+  const first = from ? all.findIndex((step) => step.id === from.after) + 1 : 0;
   return new ChainAnalyser(
     {
-      input: openInput(part, source, sampleRate, 0),
-      steps: sounding(part) as readonly SheetStep[],
+      input: from?.input ?? openInput(part, source, sampleRate, 0),
+      steps: all.slice(first),
       length,
       frames: length,
       position: 0,
       origin: part.origin,
-      learnt: learntOf(part, source, sampleRate),
+      learnt: learntOf(part, source, sampleRate).slice(first),
       sound: (id) => source.sound?.(id),
       shape(position, l, r, n) {
+        if (!shape) return;
         kernels.gain(l, n, gain);
         kernels.gain(r, n, gain);
         const skip = Math.max(0, Math.min(n, -position));
         const m = Math.min(n - skip, length - (position + skip));
-        if (m > 0) fadeBlock(clip, position + skip, l + skip * 4, r + skip * 4, m);
-      }
+        if (m > 0) fadeBlock({ ...shape, length }, position + skip, l + skip * 4, r + skip * 4, m);
+      },
+      ...(measures ? { measures } : {}),
+      ...(keep ? { keep } : {})
     },
     sampleRate,
     bins

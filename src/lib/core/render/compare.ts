@@ -1,8 +1,10 @@
 import type { Document } from "../session/document";
+import type { Owner } from "../session/owners";
+import type { Change } from "../session/changes";
 
-/** What is heard of a clip instead of its treated sound. */
+/** What is heard of an owner's sound instead of its treated one. */
 export interface Comparison {
-  readonly clipIds: readonly string[];
+  readonly owner: Owner;
   readonly listen: "before" | "after";
   /** Gains in dB that bring both to the same loudness; 0 for both when they are not wanted. */
   readonly beforeGainDb: number;
@@ -35,18 +37,49 @@ interface Levels {
 
 const CEILING_DBTP = -1;
 
-/** The document with the compared clips as they are listened to. Untouched clips stay the same objects. */
+/** The document with the compared owner as it is listened to. What is not compared stays the same objects. */
 export function comparedDocument(doc: Document, comparison: Comparison | null): Document {
   if (!comparison || (comparison.listen === "after" && comparison.afterGainDb === 0)) return doc;
-  const before = comparison.listen === "before";
-  const gain = before ? comparison.beforeGainDb : comparison.afterGainDb;
-  return doc.with(
-    comparison.clipIds.flatMap((id) => {
-      const clip = doc.get("clips", id);
+  return doc.with(changesOf(doc, comparison));
+}
+
+function changesOf(doc: Document, { owner, listen, beforeGainDb, afterGainDb }: Comparison): Change[] {
+  const before = listen === "before";
+  const gain = before ? beforeGainDb : afterGainDb;
+  switch (owner.table) {
+    case "clips": {
+      const clip = doc.get("clips", owner.id);
       if (!clip) return [];
       const bare = before ? { chain: null, render: null } : {};
-      const after = { ...clip, gainDb: clip.gainDb + gain, ...bare };
-      return [{ table: "clips" as const, id, before: clip, after }];
-    })
-  );
+      return [changed("clips", clip, { ...clip, gainDb: clip.gainDb + gain, ...bare })];
+    }
+    case "tracks": {
+      const track = doc.get("tracks", owner.id);
+      if (!track) return [];
+      const bare = before ? { chain: null } : {};
+      return [changed("tracks", track, { ...track, gainDb: track.gainDb + gain, ...bare })];
+    }
+    case "project": {
+      const { project } = doc;
+      const bare = before ? { chain: null } : {};
+      const mix = { ...project.mix, gainDb: project.mix.gainDb + gain, ...bare };
+      return [changed("project", project, { ...project, mix })];
+    }
+    case "recordings":
+      return changesOfRecording(doc, owner.id, before, gain);
+  }
+}
+
+/** A recording has no gain of its own: the clips that show it get it. */
+function changesOfRecording(doc: Document, id: string, before: boolean, gain: number): Change[] {
+  const recording = doc.get("recordings", id);
+  if (!recording) return [];
+  const bare = before ? [changed("recordings", recording, { ...recording, chain: null })] : [];
+  if (gain === 0) return bare;
+  const clips = [...doc.values("clips")].filter((clip) => clip.content.recordingId === id);
+  return [...bare, ...clips.map((clip) => changed("clips", clip, { ...clip, gainDb: clip.gainDb + gain }))];
+}
+
+function changed<T extends Change["after"] & object>(table: Change["table"], before: T, after: T): Change {
+  return { table, id: before.id, before, after };
 }

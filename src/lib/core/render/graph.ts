@@ -110,14 +110,21 @@ export class Plan {
   #busesOfTracks(): BusPlan[] {
     const all = tracksInOrder(this.#document);
     const solo = all.some((t) => t.solo);
-    return all
-      .filter((track) => !track.muted && (!solo || track.solo))
-      .map((track) => {
-        const steps = onSteps(stepsOfChain(this.#document, track.chain));
-        const [left, right] = trackGains(track);
-        const timing = chainTiming(steps, this.sampleRate);
-        return { id: track.id, steps, timing, left, right, to: MIX.id, sends: NO_SENDS };
-      });
+    return all.filter((track) => !track.muted && (!solo || track.solo)).map((track) => this.#busOf(track));
+  }
+
+  #busOf(track: Track): BusPlan {
+    const steps = onSteps(stepsOfChain(this.#document, track.chain));
+    const [left, right] = trackGains(track);
+    const timing = chainTiming(steps, this.sampleRate);
+    return { id: track.id, steps, timing, left, right, to: MIX.id, sends: NO_SENDS };
+  }
+
+  /** The bus of a track, heard or not. @throws when there is no such track */
+  bus(id: string): BusPlan {
+    const track = this.#document.get("tracks", id);
+    if (!track) throw new Error(`There is no track ${id}.`);
+    return this.#busOf(track);
   }
 
   get mix(): BusPlan {
@@ -129,10 +136,6 @@ export class Plan {
     const gain = dbToGain((this.#document.project as Project).mix.gainDb);
     const timing = chainTiming(steps, this.sampleRate);
     return { id: MIX.id, steps, timing, left: gain, right: gain, to: null, sends: NO_SENDS };
-  }
-
-  track(id: string): BusPlan | undefined {
-    return this.tracks.find((bus) => bus.id === id);
   }
 
   /** The clips of a track that sound somewhere in [from, to), by when they begin. */

@@ -1,6 +1,7 @@
 // Orders of pages, made into jobs.
 import type { JobView, NewJob } from "$lib/api/jobs";
-import { findClip, programmeEnd } from "$lib/core/session/lookup";
+import { programmeOver } from "$lib/core/render/graph";
+import { findClip } from "$lib/core/session/lookup";
 import { UserFault } from "../faults";
 import { loadProject } from "../services/projects";
 import { queue, type NewOrder } from "./queue";
@@ -9,7 +10,7 @@ import { wake } from "./runner";
 async function orderOf(projectId: string, wanted: NewJob): Promise<NewOrder> {
   const { document } = await loadProject(projectId);
   if (wanted.kind === "export") {
-    const end = Math.max(programmeEnd(document), 1);
+    const end = Math.max(programmeOver(document), 1);
     if (wanted.to <= wanted.from) throw new UserFault(422, "The range to export is empty.");
     // A range may end behind the last clip, but not by more than the programme is long.
     if (wanted.to > 2 * end + 600 * document.sampleRate)

@@ -10,7 +10,7 @@ let pool: Piscina | undefined;
 export async function runTask(
   task: Task,
   signal: AbortSignal,
-  tick: (share: number) => void
+  tick: (share: number, soFar?: unknown) => void
 ): Promise<Outcome> {
   pool ??= new Piscina({
     filename: config.workerFile,
@@ -19,8 +19,8 @@ export async function runTask(
     idleTimeout: 30000
   });
   const { port1, port2 } = new MessageChannel();
-  port1.on("message", (share: number) => {
-    if (!signal.aborted) tick(share);
+  port1.on("message", ({ share, soFar }: { share: number; soFar?: unknown }) => {
+    if (!signal.aborted) tick(share, soFar);
   });
   try {
     return (await pool.run({ task, port: port2 }, { transferList: [port2], signal })) as Outcome;

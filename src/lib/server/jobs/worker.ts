@@ -5,8 +5,10 @@ import { FileFault } from "$lib/core/formats/fault";
 import { sentenceOf } from "../faults";
 import { ensureCaches } from "../media/caches";
 import { MediaStore } from "../media/store";
+import { analyse } from "./tasks/analyse";
 import { exportMix } from "./tasks/exportMix";
 import { importFile } from "./tasks/importFile";
+import { learn } from "./tasks/learn";
 import { measureClip } from "./tasks/measureClip";
 import { renderTask } from "./tasks/renderClip";
 import type { Task, TaskResult, Tick } from "./tasks/task";
@@ -28,6 +30,10 @@ function run(task: Task, tick: Tick): TaskResult {
       return { frames: ensureCaches(task.dataFolder, task.hash, task.sampleRate, tick) };
     case "verify":
       return { state: new MediaStore(task.dataFolder).verify(task.hash, tick) };
+    case "learn":
+      return learn(task, tick);
+    case "analyse":
+      return analyse(task, tick);
     case "render":
       return renderTask(task, tick);
     case "measure":
@@ -39,11 +45,11 @@ function run(task: Task, tick: Tick): TaskResult {
 
 export default function work({ task, port }: { task: Task; port: MessagePort }): Outcome {
   let last = 0;
-  const tick: Tick = (share) => {
+  const tick: Tick = (share, soFar) => {
     const now = Date.now();
     if (now - last < REPORT_MS) return;
     last = now;
-    port.postMessage(share);
+    port.postMessage({ share, soFar: soFar?.() });
   };
   try {
     return { result: run(task, tick) };

@@ -9,8 +9,8 @@ import type { Spool } from "$lib/core/effects/description";
 const FRAMES = 1 << 15;
 
 /*
- * Sound kept in a file that has no name any more: the system takes it back when it is closed, however the process ends.
- * Blocks of 32768 frames, left then right.
+ * Sound kept in a file, in blocks of 32768 frames, left then right. Unless it is given a name it has none: the system takes it back
+ * when it is closed, however the process ends.
  */
 export class FileSpool implements Spool {
   readonly #fd: number;
@@ -20,11 +20,23 @@ export class FileSpool implements Spool {
   #seenBlock = -1;
   #frames = 0;
   #open = true;
+  readonly #finished: boolean;
 
-  constructor() {
-    const file = path.join(tmpdir(), `wring-keep-${randomUUID()}`);
-    this.#fd = openSync(file, "wx+");
-    rmSync(file);
+  /**
+   * @param named a file to keep it in; a new one unless `frames` are given
+   * @param frames that a finished file holds
+   */
+  constructor(named?: string, frames?: number) {
+    const file = named ?? path.join(tmpdir(), `wring-keep-${randomUUID()}`);
+    this.#fd = openSync(file, frames === undefined ? "wx+" : "r");
+    if (named === undefined) rmSync(file);
+    this.#finished = frames !== undefined;
+    this.#frames = frames ?? 0;
+  }
+
+  /** Writes what is still in memory: a named file is whole then. */
+  finish(): void {
+    if (this.#frames % FRAMES !== 0) this.#write(Math.floor(this.#frames / FRAMES));
   }
 
   append(l: number, r: number, n: number): void {
@@ -47,7 +59,7 @@ export class FileSpool implements Spool {
 
   /** Address of a block's left channel; its right one lies FRAMES behind. */
   #at(block: number): number {
-    if (block === Math.floor(this.#frames / FRAMES)) return this.#block.ptr;
+    if (!this.#finished && block === Math.floor(this.#frames / FRAMES)) return this.#block.ptr;
     if (block !== this.#seenBlock) {
       const bytes = this.#seen.u8;
       for (let done = 0; done < bytes.length;) {

@@ -46,6 +46,11 @@ function free(): { readonly bytes: number; readonly of: string } {
   return limit < disk ? { bytes: limit, of: "the space for Wring's data" } : { bytes: disk, of: "the disk" };
 }
 
+/** Bytes that are free, for what can be done without. */
+export function freeBytes(): number {
+  return Math.max(0, free().bytes);
+}
+
 /**
  * Promises room for work that is about to write. Give it back when the work has ended, however it ended.
  * @param what that was not done: "\"x.wav\" was not imported", "The export was not made"

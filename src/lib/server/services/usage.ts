@@ -4,6 +4,7 @@ import path from "node:path";
 import type { SpaceView } from "$lib/api/space";
 import { config } from "../config";
 import { database, databaseFile } from "../db/connection";
+import { heardFolder } from "../media/heard";
 import { exportsFolder, scratchFolder, uploadsFolder } from "../media/paths";
 import { MediaStore } from "../media/store";
 import { EXPORT_DAYS } from "../exportDays";
@@ -56,6 +57,11 @@ export async function spaceView(): Promise<SpaceView> {
         id: "uploads",
         bytes: below(uploadsFolder(config.dataFolder)),
         rule: `Uploads under way; removed when they have not gone on for ${UPLOAD_HOURS} hours.`
+      },
+      {
+        id: "heard",
+        bytes: below(heardFolder(config.dataFolder)),
+        rule: "Levels and what steps have learnt, with sound that is kept for a day; made anew when they are missing."
       },
       {
         id: "scratch",

@@ -123,7 +123,7 @@
 <Dialogs />
 <Notices />
 <div class="visually-hidden" role="status">
-  {selection.clip ? `${selection.clip.name} is on the bench` : "Nothing is selected"}
+  {`${selection.subject.name} is on the bench`}
 </div>
 
 <style>

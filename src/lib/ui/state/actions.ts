@@ -1,4 +1,5 @@
 // Everything that can be done, by name: the field of actions, the keys and the buttons use the same list.
+import { MIX } from "$lib/core/session/owners";
 import { programmeEnd } from "$lib/core/session/lookup";
 import type { Editor } from "./editor.svelte";
 import {
@@ -24,6 +25,12 @@ const always = () => true;
 const withClip = (editor: Editor) => editor.selection.clip !== undefined;
 const restorable = (editor: Editor) => Boolean(editor.selection.clip?.render);
 const treated = (editor: Editor) => (editor.selection.clip?.steps.length ?? 0) > 0;
+const chained = (editor: Editor) => editor.selection.subject.steps.length > 0;
+const withTrack = (editor: Editor) => editor.selection.found !== undefined;
+const chosenStep = (editor: Editor) => {
+  const { subject, stepId } = editor.selection;
+  return subject.steps.find((step) => step.id === stepId);
+};
 
 export const actions: readonly Action[] = [
   { id: "play", name: "Play or stop", keys: "Space", enabled: always, run: (e) => e.transport.toggle() },
@@ -67,14 +74,14 @@ export const actions: readonly Action[] = [
     id: "listen",
     name: "Switch between before and after",
     keys: "b",
-    enabled: withClip,
+    enabled: chained,
     run: (e) => e.transport.switchListening()
   },
   {
     id: "equal",
     name: "Compare at equal loudness, on or off",
     keys: "q",
-    enabled: withClip,
+    enabled: chained,
     run: (e) => (e.transport.equalLoudness = !e.transport.equalLoudness)
   },
   {
@@ -105,20 +112,91 @@ export const actions: readonly Action[] = [
     enabled: withClip,
     run: (e) => (e.dialog = "measure")
   },
-  { id: "preset", name: "Save the chain as a preset…", enabled: treated, run: (e) => (e.dialog = "preset") },
+  { id: "preset", name: "Save the chain as a preset…", enabled: chained, run: (e) => (e.dialog = "preset") },
   {
     id: "clearChain",
-    name: "Remove all steps of the clip",
-    enabled: treated,
+    name: "Remove all steps of what is on the bench",
+    enabled: chained,
     run: (e) =>
-      e.selection.clip &&
       e.session.run({
         type: "chain.replace",
-        owner: { table: "clips", id: e.selection.clip.id },
+        owner: e.selection.subject.owner,
         chainId: newId(),
         steps: [],
         source: ""
       })
+  },
+  {
+    id: "mixChain",
+    name: "Put the mix on the bench",
+    enabled: always,
+    run: (e) => e.selection.chooseOwner(MIX)
+  },
+  {
+    id: "trackChain",
+    name: "Put the clip's track on the bench",
+    enabled: withTrack,
+    run: (e) =>
+      e.selection.found && e.selection.chooseOwner({ table: "tracks", id: e.selection.found.track.id })
+  },
+  {
+    id: "recordingChain",
+    name: "Put the clip's recording on the bench",
+    enabled: withClip,
+    run: (e) =>
+      e.selection.clip && e.selection.chooseOwner({ table: "recordings", id: e.selection.clip.recordingId })
+  },
+  {
+    id: "spanRange",
+    name: "The chosen step treats the range only",
+    enabled: (e) => chosenStep(e) !== undefined && e.selection.range !== null,
+    run: (e) => {
+      const step = chosenStep(e);
+      const { range, subject } = e.selection;
+      if (step && range)
+        e.session.run({
+          type: "span.set",
+          steps: [{ owner: subject.owner, stepId: step.id }],
+          range: { ...range }
+        });
+    }
+  },
+  {
+    id: "spanWhole",
+    name: "The chosen step treats all of the sound",
+    enabled: (e) => chosenStep(e)?.span !== null && chosenStep(e) !== undefined,
+    run: (e) => {
+      const step = chosenStep(e);
+      const { owner } = e.selection.subject;
+      if (step) e.session.run({ type: "span.set", steps: [{ owner, stepId: step.id }], range: null });
+    }
+  },
+  {
+    id: "link",
+    name: "Let the selected clips share the first one's chain",
+    enabled: (e) => e.selection.clipIds.length > 1 && chained(e),
+    run: (e) => {
+      const [from, ...clipIds] = e.selection.clipIds;
+      if (from !== undefined && clipIds.length > 0) e.session.run({ type: "chain.link", from, clipIds });
+    }
+  },
+  {
+    id: "unlink",
+    name: "Give the clip a chain of its own",
+    enabled: (e) => {
+      const chain = e.selection.clip?.chain;
+      return chain !== null && chain !== undefined && e.session.shown.uses("chains", chain) > 1;
+    },
+    run: (e) => {
+      const { clip } = e.selection;
+      if (clip)
+        e.session.run({
+          type: "chain.unlink",
+          clipId: clip.id,
+          chainId: newId(),
+          stepIds: clip.steps.map(() => newId())
+        });
+    }
   },
   { id: "split", name: "Split the clip at the playhead", keys: "x", enabled: withClip, run: splitAtPlayhead },
   { id: "duplicate", name: "Duplicate the clip", keys: "d", enabled: withClip, run: duplicate },

@@ -1,48 +1,127 @@
-// Levels after every step of the clip on the bench, and its waveforms before and after.
+// Levels after every step of the chain on the bench, and its sound before and after.
+import type { AnalysisJson, ListenWish } from "$lib/api/listening";
+import { measurementFromJson } from "$lib/core/measure/json";
 import type { Measurement } from "$lib/core/measure/meter";
 import type { StageLevels } from "$lib/core/render/chainAnalysis";
-import type { ResolvedClip } from "$lib/core/session/lookup";
+import { barePart, type Shape } from "$lib/core/render/clipAnalysis";
+import type { SoundPart } from "$lib/core/render/soundPart";
+import { MAX_OWN_SECONDS } from "$lib/playback/chunkStore";
 import AnalysisWorker from "$lib/playback/analysis.worker?worker";
+import { listen } from "$lib/playback/listen";
 import type { FromAnalysis, ToAnalysis } from "$lib/playback/protocol";
 import { notices } from "../shared/notices.svelte";
+import type { Selection, Subject } from "./selection.svelte";
+import type { Session } from "./session.svelte";
 
 const WAIT_MS = 120;
+/** All of a track, or of the mix, is measured anew after every edit: not while one still edits. */
+const BUS_WAIT_MS = 1000;
 export const STRIP_BINS = 600;
 
+/** What is to be measured: in the page's own worker what is short, on the server what is long or has to be mixed first. */
+type Wish = { readonly part: SoundPart; readonly shape: Shape } | (ListenWish & { kind: "bus" });
+
 export class Analysis {
-  clipId = $state<string | null>(null);
+  #owner = $state("");
   stages = $state.raw<readonly StageLevels[]>([]);
   output = $state.raw<Measurement | null>(null);
-  before = $state.raw<Float32Array | null>(null);
-  after = $state.raw<Float32Array | null>(null);
+  before = $state.raw<ArrayLike<number> | null>(null);
+  after = $state.raw<ArrayLike<number> | null>(null);
   /** Share that is done of a measurement that is under way; 1 when the levels shown are those of the chain shown. */
   progress = $state(1);
   readonly #worker = new AnalysisWorker();
   #asked = 0;
   #key = "";
   #timer: ReturnType<typeof setTimeout> | undefined;
+  #far: AbortController | undefined;
 
-  constructor(private readonly sampleRate: number) {
+  constructor(
+    private readonly session: Session,
+    private readonly selection: Pick<Selection, "range">
+  ) {
     this.#worker.onmessage = ({ data }: MessageEvent<FromAnalysis>) => this.#hear(data);
   }
 
-  /** Measures a clip unless that has been done; the newest wish counts. */
-  want(clip: ResolvedClip | undefined): void {
-    const key = clip ? JSON.stringify({ ...clip, start: 0, name: "", track: "", render: null }) : "";
+  /** Measures what is on the bench unless that has been done; the newest wish counts. */
+  want(subject: Subject): void {
+    const wish = this.#wishOf(subject);
+    const owner = `${subject.owner.table} ${subject.owner.id}`;
+    // What the mix sounds like depends on everything: it is known by the revision that is saved.
+    const key = wish && JSON.stringify([owner, wish, "kind" in wish ? this.session.revision : 0]);
     if (key === this.#key) return;
-    this.#key = key;
-    if (clip?.id !== this.clipId) this.#forget(clip?.id ?? null);
+    if (owner !== this.#owner) this.#forget(owner);
+    this.#key = key ?? "";
     clearTimeout(this.#timer);
-    if (!clip) return;
+    this.#far?.abort();
+    this.#asked++;
+    if (!wish) return;
     this.progress = 0;
-    this.#timer = setTimeout(() => {
-      const question: ToAnalysis = { id: ++this.#asked, clip, sampleRate: this.sampleRate, bins: STRIP_BINS };
-      this.#worker.postMessage(question);
-    }, WAIT_MS);
+    this.#timer = setTimeout(() => this.#ask(wish), "kind" in wish ? BUS_WAIT_MS : WAIT_MS);
   }
 
-  #forget(clipId: string | null): void {
-    this.clipId = clipId;
+  #wishOf({ owner, clip, steps }: Subject): Wish | undefined {
+    if (clip) {
+      const { gainDb, fadeIn, fadeOut } = clip;
+      return { part: barePart(clip), shape: { gainDb, fadeIn, fadeOut } };
+    }
+    if (owner.table === "recordings") {
+      const recording = this.session.shown.get("recordings", owner.id);
+      if (!recording || recording.frames === 0) return undefined;
+      const part = { recordingId: owner.id, offset: 0, length: recording.frames, origin: 0, steps };
+      return { part, shape: null };
+    }
+    // The server mixes what is saved.
+    if (this.session.unsaved > 0 || this.session.dragging) return undefined;
+    const { range } = this.selection;
+    return { kind: "bus", owner, from: range?.from ?? 0, to: range?.to ?? null, bins: STRIP_BINS };
+  }
+
+  #ask(wish: Wish): void {
+    const { sampleRate } = this.session.document;
+    if ("kind" in wish) this.#askFar(wish);
+    else if (wish.part.length > MAX_OWN_SECONDS * sampleRate)
+      this.#askFar({ kind: "part", ...wish, bins: STRIP_BINS });
+    else {
+      const question: ToAnalysis = { id: this.#asked, ...wish, sampleRate, bins: STRIP_BINS };
+      this.#worker.postMessage(question);
+    }
+  }
+
+  #askFar(wish: ListenWish): void {
+    const stop = new AbortController();
+    this.#far = stop;
+    listen(this.session.projectId, wish, stop.signal, ({ share, soFar }) => {
+      if (stop.signal.aborted) return;
+      this.progress = Math.min(0.99, share);
+      if (soFar) this.#show(soFar);
+    })
+      .then((last) => {
+        if (stop.signal.aborted || last.type !== "analysis") return;
+        this.#show(last.analysis);
+        this.progress = 1;
+      })
+      .catch((error: unknown) => {
+        if (!stop.signal.aborted) this.#fail(error instanceof Error ? error.message : String(error));
+      });
+  }
+
+  #show({ stages, output, before, after }: AnalysisJson): void {
+    this.stages = stages.map((stage) => ({
+      ...stage,
+      measurement: stage.measurement && measurementFromJson(stage.measurement)
+    }));
+    this.output = output && measurementFromJson(output);
+    this.before = before;
+    this.after = after;
+  }
+
+  #fail(message: string): void {
+    this.progress = 1;
+    notices.fault(`The levels could not be measured: ${message}`);
+  }
+
+  #forget(owner: string): void {
+    this.#owner = owner;
     this.stages = [];
     this.output = null;
     this.before = null;
@@ -53,10 +132,7 @@ export class Analysis {
   #hear(message: FromAnalysis): void {
     if (message.id !== this.#asked) return;
     if (message.type === "progress") this.progress = Math.min(0.99, message.share);
-    if (message.type === "failed") {
-      this.progress = 1;
-      notices.fault(`The levels could not be measured: ${message.message}`);
-    }
+    if (message.type === "failed") this.#fail(message.message);
     if (message.type === "result") {
       this.stages = message.stages;
       this.output = message.output;
@@ -66,18 +142,24 @@ export class Analysis {
     }
   }
 
-  /** Measurement after a step; undefined while it is off or not measured yet. */
-  afterStep(stepId: string): Measurement | undefined {
-    return this.stages.find((s) => s.stepId === stepId)?.measurement;
+  /** Measurement before the first step; undefined while it is not measured yet. */
+  get start(): Measurement | undefined {
+    return this.stages.find((s) => s.stepId === null)?.measurement ?? undefined;
   }
 
-  /** What a step learnt of the clip; undefined while it is off, not measured yet, or has nothing to learn. */
+  /** Measurement after a step; undefined while it is off or not measured yet. */
+  afterStep(stepId: string): Measurement | undefined {
+    return this.stages.find((s) => s.stepId === stepId)?.measurement ?? undefined;
+  }
+
+  /** What a step learnt; undefined while it is off, not measured yet, or has nothing to learn. */
   learntBy(stepId: string): StageLevels["learnt"] {
     return this.stages.find((s) => s.stepId === stepId)?.learnt;
   }
 
   close(): void {
     clearTimeout(this.#timer);
+    this.#far?.abort();
     this.#worker.terminate();
   }
 }

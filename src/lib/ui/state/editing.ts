@@ -1,4 +1,5 @@
 // What people do to a project, as commands: with fresh ids, at the playhead, to what is selected.
+import { spanWithin } from "$lib/core/session/spans";
 import { nextOrder, tracksInOrder } from "$lib/core/session/lookup";
 import { newChain, newClip, newStep, newTrack } from "$lib/core/session/make";
 import { resampledLength } from "$lib/core/audio/resampler";
@@ -37,14 +38,13 @@ export function addClip(editor: Editor, recording: Recording, trackId?: string, 
   if (made) selection.choose(clip.id);
 }
 
-/** Applies a preset to the selected clip; the recordings that it needs come along. */
+/** Applies a preset to what is on the bench; the recordings that it needs come along. */
 export function applyPreset(editor: Editor, preset: PresetView): void {
   const { session, selection } = editor;
-  const { clip } = selection;
-  if (!clip) return;
+  const { owner, name } = selection.subject;
   const replace = {
     type: "chain.replace" as const,
-    owner: { table: "clips" as const, id: clip.id },
+    owner,
     chainId: newId(),
     steps: freshSteps(preset.steps),
     source: preset.name
@@ -58,7 +58,7 @@ export function applyPreset(editor: Editor, preset: PresetView): void {
       ? session.run(replace)
       : session.run({
           type: "compound",
-          name: `apply ${preset.name} to ${clip.name}`,
+          name: `apply ${preset.name} to ${name}`,
           commands: [
             ...missing.map((r) => {
               const frames = resampledLength(r.frames, r.sampleRate, editor.sampleRate);
@@ -67,7 +67,7 @@ export function applyPreset(editor: Editor, preset: PresetView): void {
             replace
           ]
         });
-  if (made) selection.stepId = selection.clip?.steps[0]?.id ?? null;
+  if (made) selection.stepId = selection.subject.steps[0]?.id ?? null;
 }
 
 export function addTrack(editor: Editor): void {
@@ -76,12 +76,23 @@ export function addTrack(editor: Editor): void {
   session.run({ type: "track.add", track: newTrack(newId(), name, nextOrder(session.document)) });
 }
 
+/** Adds a step to what is on the bench; with a range selected it treats that part. */
 export function addStep(editor: Editor, effect: EffectDescription): void {
-  const { clip } = editor.selection;
-  if (!clip) return;
-  const step = newStep(newId(), effect.id, defaultParams(effect));
-  const owner = { table: "clips" as const, id: clip.id };
-  if (editor.session.run({ type: "step.add", owner, chainId: newId(), step, before: null }))
+  const { session, selection } = editor;
+  const { owner } = selection.subject;
+  const flows = owner.table === "tracks" || owner.table === "project";
+  const params = { ...defaultParams(effect), ...(flows ? effect.streamsWith?.params : {}) };
+  const span = selection.range && spanWithin(session.document, owner, selection.range);
+  const step = newStep(newId(), effect.id, params);
+  if (
+    editor.session.run({
+      type: "step.add",
+      owner,
+      chainId: newId(),
+      step: { ...step, span: span ? { from: span.from, to: span.to } : null },
+      before: null
+    })
+  )
     editor.selection.stepId = step.id;
 }
 

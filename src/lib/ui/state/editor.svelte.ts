@@ -31,7 +31,7 @@ export class Editor {
   constructor(state: ProjectState) {
     this.session = new Session(state);
     this.selection = new Selection(this.session);
-    this.analysis = new Analysis(this.session.document.sampleRate);
+    this.analysis = new Analysis(this.session, this.selection);
     this.transport = new Transport(this.session, this.selection, this.analysis);
     this.jobs = new Jobs(this.session);
     this.waveforms = new Waveforms(this.session.document.sampleRate, () => this.drawn++);

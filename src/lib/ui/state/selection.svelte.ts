@@ -1,13 +1,24 @@
 import { findClip, type ResolvedClip } from "$lib/core/session/lookup";
-import type { Track } from "$lib/core/session/schema";
+import { MIX, ownerName, stepsOfOwner, type Owner } from "$lib/core/session/owners";
+import type { Step, Track } from "$lib/core/session/schema";
 import type { Session } from "./session.svelte";
 
-/** What is selected: clips, a step of the first of them, a range of time. */
+/** What lies on the bench: whose chain is treated. */
+export interface Subject {
+  readonly owner: Owner;
+  readonly name: string;
+  readonly steps: readonly Step[];
+  /** When it is a clip. */
+  readonly clip: ResolvedClip | undefined;
+}
+
+/** What is selected: clips, or a track or a recording; a step of it; a range of time. With nothing selected the mix is on the bench. */
 export class Selection {
   clipIds = $state<readonly string[]>([]);
   stepId = $state<string | null>(null);
   /** Range in frames on the timeline. */
   range = $state<{ readonly from: number; readonly to: number } | null>(null);
+  #other = $state.raw<Owner | null>(null);
 
   constructor(private readonly session: Session) {}
 
@@ -24,22 +35,60 @@ export class Selection {
     return this.found?.clip;
   }
 
+  /** Whose chain is on the bench. */
+  get subject(): Subject {
+    const { clip } = this;
+    if (clip) return { owner: { table: "clips", id: clip.id }, name: clip.name, steps: clip.steps, clip };
+    const { shown } = this.session;
+    const other = this.#other && shown.get(this.#other.table, this.#other.id) ? this.#other : MIX;
+    return {
+      owner: other,
+      name: ownerName(shown, other),
+      steps: stepsOfOwner(shown, other),
+      clip: undefined
+    };
+  }
+
   has(clipId: string): boolean {
     return this.clipIds.includes(clipId);
   }
 
   /** Selects one clip, or adds and removes it when `more`. */
   choose(clipId: string, more = false): void {
+    this.#other = null;
     if (more)
       this.clipIds = this.has(clipId)
         ? this.clipIds.filter((id) => id !== clipId)
         : [...this.clipIds, clipId];
     else if (!(this.clipIds.length === 1 && this.clipIds[0] === clipId)) this.clipIds = [clipId];
-    if (!this.clip?.steps.some((s) => s.id === this.stepId)) this.stepId = this.clip?.steps[0]?.id ?? null;
+    this.#chooseStep();
+  }
+
+  /** Puts the chain of a track, of a recording or of the mix on the bench. */
+  chooseOwner(owner: Owner): void {
+    if (owner.table === "clips") {
+      this.choose(owner.id);
+      return;
+    }
+    this.clipIds = [];
+    this.#other = owner;
+    this.#chooseStep();
+  }
+
+  /** Whether it is this one's chain that is on the bench. */
+  isSubject(owner: Owner): boolean {
+    const now = this.subject.owner;
+    return now.table === owner.table && now.id === owner.id;
+  }
+
+  #chooseStep(): void {
+    const { steps } = this.subject;
+    if (!steps.some((s) => s.id === this.stepId)) this.stepId = steps[0]?.id ?? null;
   }
 
   clear(): void {
     this.clipIds = [];
+    this.#other = null;
     this.stepId = null;
   }
 }

@@ -31,7 +31,7 @@ export class Transport {
     private readonly selection: Selection,
     private readonly analysis: Analysis
   ) {
-    this.#player = new Player(session.document.sampleRate, {
+    this.#player = new Player(session.document.sampleRate, session.projectId, {
       onplaying: (playing) => {
         this.playing = playing;
         if (playing) this.#watch();
@@ -43,22 +43,32 @@ export class Transport {
     this.#player.warmUp().catch((error: unknown) => notices.fault(error));
   }
 
-  /** Gains that make before and after of the clip on the bench equally loud; undefined until both are measured. */
+  /** Gains that make before and after of what is on the bench equally loud; undefined until both are measured. */
   get gains(): Pick<Comparison, "beforeGainDb" | "afterGainDb"> | undefined {
-    const { clip } = this.selection;
-    const { stages, output } = this.analysis;
-    const [first] = stages;
-    if (!clip || !first || !output) return undefined;
-    const { integratedLufs, truePeakDbtp } = first.measurement;
-    const before = { integratedLufs: integratedLufs + clip.gainDb, truePeakDbtp: truePeakDbtp + clip.gainDb };
+    const { start, output } = this.analysis;
+    if (!start || !output) return undefined;
+    const gainDb = this.#gainBehind();
+    const before = {
+      integratedLufs: start.integratedLufs + gainDb,
+      truePeakDbtp: start.truePeakDbtp + gainDb
+    };
     return equalLoudnessGains(before, output);
   }
 
+  /** The gain behind the chain on the bench: that of the clip, the track, the mix. */
+  #gainBehind(): number {
+    const { owner, clip } = this.selection.subject;
+    if (clip) return clip.gainDb;
+    const doc = this.session.shown;
+    if (owner.table === "tracks") return doc.get("tracks", owner.id)?.gainDb ?? 0;
+    return owner.table === "project" ? doc.project.mix.gainDb : 0;
+  }
+
   get comparison(): Comparison | null {
-    const { clip } = this.selection;
-    if (!clip || (this.listen === "after" && !this.equalLoudness)) return null;
+    const { owner } = this.selection.subject;
+    if (this.listen === "after" && !this.equalLoudness) return null;
     const none = { beforeGainDb: 0, afterGainDb: 0 };
-    return { clipIds: [clip.id], listen: this.listen, ...(this.equalLoudness ? (this.gains ?? none) : none) };
+    return { owner, listen: this.listen, ...(this.equalLoudness ? (this.gains ?? none) : none) };
   }
 
   /** Call in an effect: gives the player what is shown now. */

@@ -16,6 +16,15 @@ export const projectRename = kind({
   }
 });
 
+export const mixSet = kind({
+  schema: z.object({ type: z.literal("mix.set"), gainDb: projectSchema.shape.mix.shape.gainDb }),
+  label: () => "gain of the mix",
+  apply(draft, { gainDb }) {
+    const project = need(draft, "project", "project");
+    draft.put("project", { ...project, mix: { ...project.mix, gainDb } });
+  }
+});
+
 export const recordingAdd = kind({
   schema: z.object({ type: z.literal("recording.add"), recording: recordingSchema }),
   label: (c) => `import ${c.recording.name}`,

@@ -1,5 +1,5 @@
 import { measurementToJson } from "$lib/core/measure/json";
-import { analyseClip } from "$lib/core/render/clipAnalysis";
+import { analysePart, barePart } from "$lib/core/render/clipAnalysis";
 import { FileSource } from "../../media/fileSource";
 import type { MeasureResult, MeasureTask, Tick } from "./task";
 
@@ -7,12 +7,12 @@ const SPAN = 1 << 17;
 
 export function measureClip(task: MeasureTask, tick: Tick): MeasureResult {
   const source = new FileSource(task.files, task.sampleRate);
-  const analyser = analyseClip(task.clip, source, task.sampleRate, 1);
+  const analyser = analysePart(barePart(task.clip), task.clip, source, task.sampleRate, 1);
   try {
     while (!analyser.advance(SPAN)) tick(analyser.progress);
     const { stages, output } = analyser.result();
     const [before] = stages;
-    if (!before) throw new Error("The analysis has no stage before the first step.");
+    if (!before?.measurement || !output) throw new Error("The clip has no frames that could be measured.");
     return { untreated: measurementToJson(before.measurement), treated: measurementToJson(output) };
   } finally {
     analyser.release();

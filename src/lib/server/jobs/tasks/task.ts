@@ -1,5 +1,9 @@
 // What the worker threads are asked to do, and what they answer. Plain data only.
+import type { AnalysisJson, LessonJson } from "$lib/api/listening";
+import type { Learnt } from "$lib/core/effects/description";
 import type { MeasurementJson } from "$lib/core/measure/json";
+import type { Shape } from "$lib/core/render/clipAnalysis";
+import type { SoundPart } from "$lib/core/render/soundPart";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Render } from "$lib/core/session/schema";
@@ -77,6 +81,38 @@ export interface ExportResult {
   readonly measurement: MeasurementJson;
 }
 
+/** What the steps of a part learn. */
+export interface LearnTask extends TaskBase {
+  readonly kind: "learn";
+  readonly part: SoundPart;
+  readonly sampleRate: number;
+  readonly files: RecordingFiles;
+}
+
+/** A file with the sound behind a step, its frames as long as what is analysed. */
+export interface PointFile {
+  readonly file: string;
+  /** Id of the step. */
+  readonly after: string;
+}
+
+export interface AnalyseTask extends TaskBase {
+  readonly kind: "analyse";
+  readonly what:
+    | { readonly part: SoundPart; readonly shape: Shape }
+    | { readonly document: DocumentJson; readonly busId: string; readonly from: number; readonly to: number };
+  readonly sampleRate: number;
+  readonly bins: number;
+  readonly files: RecordingFiles;
+  /** Places whose levels are known already: ids of steps, null for the one before the first. */
+  readonly known: readonly (string | null)[];
+  /** What is known to have been learnt, by `prePassKey`. */
+  readonly lessons: Readonly<Record<string, readonly (Learnt["values"] | null)[]>>;
+  /** Where it may begin, and where sound is to be kept for the next time. */
+  readonly from?: PointFile | undefined;
+  readonly keep?: PointFile | undefined;
+}
+
 /** Compares a recording's file with its hash. */
 export interface VerifyTask extends TaskBase {
   readonly kind: "verify";
@@ -94,9 +130,17 @@ export interface EnsureTask extends TaskBase {
   readonly sampleRate: number;
 }
 
-export type Task = EnsureTask | VerifyTask | ImportTask | RenderTask | MeasureTask | ExportTask;
+export type Task =
+  LearnTask | AnalyseTask | EnsureTask | VerifyTask | ImportTask | RenderTask | MeasureTask | ExportTask;
 export type TaskResult =
-  { readonly frames: number } | VerifyResult | ImportResult | RenderResult | MeasureResult | ExportResult;
+  | { readonly frames: number }
+  | LessonJson
+  | AnalysisJson
+  | VerifyResult
+  | ImportResult
+  | RenderResult
+  | MeasureResult
+  | ExportResult;
 
-/** Reports the share that is done, 0 to 1. */
-export type Tick = (share: number) => void;
+/** Reports the share that is done, 0 to 1, and what is known so far, which is asked for only when it is sent. */
+export type Tick = (share: number, soFar?: () => unknown) => void;

@@ -1,41 +1,45 @@
+<!-- What is selected is treated here: a clip, a track, a recording, and with nothing selected the mix. -->
 <script lang="ts">
   import { sharers } from "$lib/core/session/lookup";
   import { clipState } from "$lib/core/session/clipState";
+  import { formatDb, parseDb } from "$lib/core/units/decibels";
   import TypedField from "../../shared/TypedField.svelte";
   import { actionOf } from "../../state/actions";
   import { useEditor } from "../../state/editor.svelte";
   import CompareStrip from "./CompareStrip.svelte";
   import FadeFields from "./FadeFields.svelte";
+  import OwnerTitle from "./OwnerTitle.svelte";
   import Sheet from "./Sheet.svelte";
   import StepPanel from "./StepPanel.svelte";
 
   const editor = useEditor();
   const { session, selection, analysis, transport } = editor;
-  const clip = $derived(selection.clip);
-  const step = $derived(clip?.steps.find((s) => s.id === selection.stepId) ?? clip?.steps[0]);
+  const subject = $derived(selection.subject);
+  const clip = $derived(subject.clip);
+  const owner = $derived(subject.owner);
+  const step = $derived(subject.steps.find((s) => s.id === selection.stepId) ?? subject.steps[0]);
   const others = $derived(clip ? sharers(session.shown, clip) : []);
+  const linked = $derived(clip?.chain ? session.shown.uses("chains", clip.chain) - 1 : 0);
   const state = $derived(clip ? clipState(clip) : "untreated");
-  const steps = $derived(clip?.steps.some((s) => s.on) ?? false);
+  const live = $derived(clip?.steps.some((s) => s.on) ?? false);
 
-  $effect(() => analysis.want(clip));
-  // Another clip on the bench is heard as it is.
+  $effect(() => analysis.want(subject));
+  // Another sound on the bench is heard as it is.
   $effect(() => {
-    void selection.clipIds;
+    void owner.table;
+    void owner.id;
     transport.listen = "after";
   });
+
+  function setMixGain(text: string): boolean {
+    const gainDb = parseDb(text);
+    return gainDb !== undefined && gainDb >= -96 && gainDb <= 48 && session.run({ type: "mix.set", gainDb });
+  }
 </script>
 
 <section class="bench" aria-label="Bench">
-  {#if !clip}
-    <div class="empty">
-      <p>
-        <strong>The bench is empty.</strong> Select a clip on a track to treat it: steps, fades, before and after,
-        render.
-      </p>
-      <p class="soft">Space plays, Ctrl K finds any action, ? shows all keys.</p>
-    </div>
-  {:else}
-    <div class="strip first">
+  <div class="strip first">
+    {#if clip}
       <TypedField
         label="Name of the clip"
         takes="1 to 120 characters"
@@ -53,40 +57,72 @@
           >used by {others.length} other clip{others.length === 1 ? "" : "s"}</span
         >
       {/if}
-      <CompareStrip {clip} />
-    </div>
-    <div class="strip">
+      {#if linked > 0}
+        <span class="warn">shares its chain with {linked} other{linked === 1 ? "" : "s"}</span>
+      {/if}
+    {:else}
+      <OwnerTitle {owner} name={subject.name} />
+    {/if}
+    <CompareStrip {subject} />
+  </div>
+  <div class="strip">
+    {#if clip}
       <FadeFields {clip} />
-      <span class="gap"></span>
-      {#if state === "stale"}<span class="warn" role="status"
-          >The render no longer matches; the chain plays live.</span
-        >{/if}
-      <button class="plain" onclick={() => actionOf("measure").run(editor)}>Measure…</button>
-      <button class="plain" disabled={clip.steps.length === 0} onclick={() => actionOf("preset").run(editor)}
-        >Save preset…</button
+    {:else if owner.table === "project"}
+      <span class="soft">Output gain</span>
+      <TypedField
+        label="Gain of the mix in dB"
+        takes="-96 to 48 dB"
+        title="Gain behind the mix's chain; double click is 0"
+        text={`${formatDb(session.shown.project.mix.gainDb, 1, true)} dB`}
+        width="68px"
+        commit={setMixGain}
+        reset={() => setMixGain("0")}
+      />
+      <span class="soft">Everything is heard through this chain, last of all.</span>
+    {:else if owner.table === "tracks"}
+      <span class="soft"
+        >All clips of the track are heard through this chain, then the track's gain and pan.</span
       >
+    {:else}
+      <span class="soft">This chain comes first: the clips' windows, chains and fades come after it.</span>
+    {/if}
+    <span class="gap"></span>
+    {#if clip && state === "stale"}<span class="warn" role="status"
+        >The render no longer matches; the chain plays live.</span
+      >{/if}
+    {#if clip}<button class="plain" onclick={() => actionOf("measure").run(editor)}>Measure…</button>{/if}
+    <button class="plain" disabled={subject.steps.length === 0} onclick={() => actionOf("preset").run(editor)}
+      >Save preset…</button
+    >
+    {#if clip}
       <button class="plain" disabled={!clip.render} onclick={() => actionOf("restore").run(editor)}
         >Restore</button
       >
-      <button class="plain" disabled={!steps} onclick={() => actionOf("render").run(editor)}
+      <button class="plain" disabled={!live} onclick={() => actionOf("render").run(editor)}
         >{state === "stale" ? "Render again…" : "Render…"}</button
       >
-    </div>
-    <div class="work">
-      <Sheet {clip} />
-      {#if step}
-        {#key step.id}<StepPanel {clip} {step} />{/key}
-      {:else}
-        <div class="hint soft">
-          <p>
-            This clip is untreated. Add a step at the left: type <em>comp</em>, <em>eq</em>, <em>gain</em> or
-            <em>lim</em>.
-          </p>
-          <p>Or apply a saved preset from the shelf.</p>
-        </div>
-      {/if}
-    </div>
-  {/if}
+    {/if}
+  </div>
+  <div class="work">
+    <Sheet {subject} />
+    {#if step}
+      {#key `${owner.id} ${step.id}`}<StepPanel {owner} {step} />{/key}
+    {:else}
+      <div class="hint soft">
+        <p>
+          {clip ? "This clip" : owner.table === "project" ? "The mix" : `"${subject.name}"`} is untreated. Add a
+          step at the left: type <em>comp</em>, <em>eq</em>, <em>gain</em> or <em>lim</em>.
+        </p>
+        <p>
+          {#if clip}Or apply a saved preset from the shelf.{:else if owner.table === "project"}
+            Select a clip to treat that clip, the head of a track for the track, a recording on the shelf for
+            all its clips. Space plays, Ctrl K finds any action, ? shows all keys.
+          {:else}Or apply a saved preset from the shelf.{/if}
+        </p>
+      </div>
+    {/if}
+  </div>
 </section>
 
 <style>
@@ -145,13 +181,5 @@
   .hint {
     padding: 20px;
     font-size: 13px;
-  }
-
-  .empty {
-    grid-row: 1 / -1;
-    align-self: center;
-    justify-self: center;
-    text-align: center;
-    font-size: 14px;
   }
 </style>

@@ -1,24 +1,24 @@
 <!-- The clip before and after its chain on one time axis, and the switch between them. -->
 <script lang="ts">
-  import type { ResolvedClip } from "$lib/core/session/lookup";
   import { formatDb } from "$lib/core/units/decibels";
   import { useEditor } from "../../state/editor.svelte";
+  import type { Subject } from "../../state/selection.svelte";
 
-  let { clip }: { clip: ResolvedClip } = $props();
-  const { analysis, transport } = useEditor();
+  let { subject }: { subject: Subject } = $props();
+  const { analysis, transport, selection } = useEditor();
   let width = $state(300);
   const HALF = 17;
 
   // Both are drawn by one factor, so that quiet sound can be seen and the difference stays true.
   const factor = $derived.by(() => {
     const top = [analysis.before, analysis.after].reduce(
-      (a, p) => p?.reduce((b, v) => Math.max(b, v), a) ?? a,
+      (a, p) => (p ? Array.from(p).reduce((b, v) => Math.max(b, v), a) : a),
       0.05
     );
     return 1 / top;
   });
 
-  function path(peaks: Float32Array | null, side: 1 | -1): string {
+  function path(peaks: ArrayLike<number> | null, side: 1 | -1): string {
     if (!peaks) return "";
     let d = `M0 ${HALF}`;
     for (let x = 0; x <= width; x++) {
@@ -31,7 +31,14 @@
     return `${d}L${width} ${HALF}Z`;
   }
 
-  const playX = $derived(((transport.position - clip.start) / clip.length) * width);
+  /** Where on the picture the playhead is: a recording has no place on the timeline. */
+  const playX = $derived.by(() => {
+    const { clip, owner } = subject;
+    if (clip) return ((transport.position - clip.start) / clip.length) * width;
+    const { range } = selection;
+    if (owner.table === "recordings" || !range) return -1;
+    return ((transport.position - range.from) / (range.to - range.from)) * width;
+  });
   const gains = $derived(transport.gains);
 </script>
 

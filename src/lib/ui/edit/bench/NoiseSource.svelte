@@ -3,29 +3,23 @@
   import { choice } from "$lib/core/effects/description";
   import { notices } from "../../shared/notices.svelte";
   import { useEditor } from "../../state/editor.svelte";
-  import { learnNoise } from "../../state/noise";
+  import { learnable, learnNoise } from "../../state/noise";
   import type { PanelProps } from "./pictures";
 
   let { params, commit }: PanelProps = $props();
-  const { selection, sampleRate } = useEditor();
+  const { session, selection, sampleRate } = useEditor();
   let busy = $state(false);
 
   const carried = $derived(choice(params, "source") === "carried");
-  /** The selected range as far as it lies on the clip, in frames after the clip's start. */
-  const part = $derived.by(() => {
-    const { clip, range } = selection;
-    if (!clip || !range) return undefined;
-    const from = Math.max(0, range.from - clip.start);
-    const to = Math.min(clip.length, range.to - clip.start);
-    return to > from ? { from, to } : undefined;
-  });
+  const part = $derived(learnable(session.shown, selection.subject, selection.range));
 
   async function learn(): Promise<void> {
-    const { clip, stepId } = selection;
-    if (!clip || !part) return;
+    const { subject, stepId } = selection;
+    const id = stepId ?? subject.steps[0]?.id;
+    if (id === undefined || !part) return;
     busy = true;
     try {
-      const profile = await learnNoise(clip, stepId ?? clip.steps[0].id, part.from, part.to, sampleRate);
+      const profile = await learnNoise(session.shown, subject, id, part);
       commit({ source: "carried", profile });
     } catch (error) {
       notices.fault(error);
@@ -40,7 +34,8 @@
     {#if !carried}
       This step learns from each sound that it treats: the quietest half second.
     {:else if params.profile === ""}
-      No profile is carried yet: until one is learnt, it learns from the sound itself.
+      No profile is carried yet: until one is learnt, a clip learns from its own sound; on a track or the mix
+      nothing is taken.
     {:else}
       This step carries a learnt profile wherever it goes. It fits the room in which it was learnt.
     {/if}
@@ -49,7 +44,7 @@
   <p class="soft">
     {part
       ? `${((part.to - part.from) / sampleRate).toFixed(3)} s selected: only noise should be heard in it.`
-      : "Select a range of this clip where only the noise is heard."}
+      : "Select a range of this sound where only the noise is heard."}
   </p>
 </div>
 

@@ -6,35 +6,52 @@
   import { completeParams, effectOf } from "$lib/core/effects/registry";
   import type { Measurement } from "$lib/core/measure/meter";
   import { clipState, renderedSteps } from "$lib/core/session/clipState";
-  import type { ResolvedClip } from "$lib/core/session/lookup";
+  import type { OwnerTable } from "$lib/core/session/owners";
   import type { Step } from "$lib/core/session/schema";
+  import { spanOrigin } from "$lib/core/session/spans";
   import { formatDb } from "$lib/core/units/decibels";
+  import { formatTime } from "$lib/core/units/time";
   import { useEditor } from "../../state/editor.svelte";
+  import type { Subject } from "../../state/selection.svelte";
   import AddStep from "./AddStep.svelte";
 
-  let { clip }: { clip: ResolvedClip } = $props();
-  const { session, selection, analysis } = useEditor();
+  let { subject }: { subject: Subject } = $props();
+  const { session, selection, analysis, sampleRate } = useEditor();
 
-  const owner = $derived({ table: "clips" as const, id: clip.id });
+  const owner = $derived(subject.owner);
+  const chain = $derived(subject.steps);
+  const SOURCES: Record<OwnerTable, string> = {
+    clips: "the recording",
+    recordings: "the file",
+    tracks: "the track's clips",
+    project: "all tracks"
+  };
 
   // While a row is being dragged, the order that its place would give.
   let dragged = $state.raw<Step[] | null>(null);
-  const rows = $derived(dragged ?? [...clip.steps]);
-  const rendered = $derived(renderedSteps(clip));
-  const stale = $derived(clipState(clip) === "stale");
+  const rows = $derived(dragged ?? [...chain]);
+  const rendered = $derived(subject.clip ? renderedSteps(subject.clip) : 0);
+  const stale = $derived(subject.clip ? clipState(subject.clip) === "stale" : false);
 
-  const start = $derived(analysis.stages.find((s) => s.stepId === null)?.measurement);
+  const start = $derived(analysis.start);
+  const origin = $derived(spanOrigin(session.shown, owner));
+
+  function spanText({ span }: Step): string {
+    if (!span) return "all";
+    const at = (frame: number) => formatTime((frame - origin) / sampleRate, 1);
+    return `${at(span.from)}–${at(span.to)}`;
+  }
 
   function before(index: number): Measurement | undefined {
     for (let i = index - 1; i >= 0; i--) {
-      const found = analysis.afterStep(clip.steps[i].id);
+      const found = analysis.afterStep(chain[i].id);
       if (found) return found;
     }
     return start;
   }
 
   function loudness(m: Measurement | undefined): string {
-    return m ? formatDb(m.integratedLufs) : "…";
+    return m ? formatDb(m.integratedLufs) : analysis.progress < 1 ? "…" : "";
   }
 
   function change(a: Measurement | undefined, b: Measurement | undefined): string {
@@ -62,15 +79,15 @@
   }
 
   function move(stepId: string, index: number): void {
-    const others = clip.steps.filter((s) => s.id !== stepId);
-    const now = clip.steps.findIndex((s) => s.id === stepId);
-    if (index >= 0 && index < clip.steps.length && index !== now)
+    const others = chain.filter((s) => s.id !== stepId);
+    const now = chain.findIndex((s) => s.id === stepId);
+    if (index >= 0 && index < chain.length && index !== now)
       session.run({ type: "step.move", owner, stepId, before: others[index]?.id ?? null });
   }
 
   function remove(step: Step, index: number): void {
     if (!session.run({ type: "step.remove", owner, stepId: step.id })) return;
-    const left = clip.steps.filter((s) => s.id !== step.id);
+    const left = chain.filter((s) => s.id !== step.id);
     selection.stepId = left[Math.min(index, left.length - 1)]?.id ?? null;
   }
 
@@ -85,17 +102,21 @@
   }
 </script>
 
-<section class="sheet" aria-label="Sheet: the chain of {clip.name}">
+<section
+  class="sheet"
+  class:parts={chain.some((s) => s.span !== null)}
+  aria-label="Sheet: the chain of {subject.name}"
+>
   <div class="row head soft">
-    <span></span><span>step</span><span class="right">in → out LUFS</span><span class="right">LU</span><span
+    <span></span><span>step</span><span class="right">span</span><span class="right">in → out LUFS</span><span
       class="right">dBTP</span
     >
     <span></span><span></span>
   </div>
   <div class="row source">
-    <span></span><span class="soft">the recording</span>
-    <span class="number right">{loudness(start)}</span><span></span>
-    <span class="number right">{start ? formatDb(start.truePeakDbtp) : "…"}</span><span></span><span></span>
+    <span></span><span class="soft">{SOURCES[owner.table]}</span><span></span>
+    <span class="number right">{loudness(start)}</span>
+    <span class="number right">{start ? formatDb(start.truePeakDbtp) : ""}</span><span></span><span></span>
   </div>
   <div
     class="steps"
@@ -129,8 +150,14 @@
           <strong>{effect.name}</strong>
           <span class="soft">{effect.summary(completeParams(effect, step.params))}</span>
         </button>
-        <span class="number right">{step.on ? `${loudness(before(index))} → ${loudness(after)}` : "–"}</span>
-        <span class="number right">{step.on ? change(before(index), after) : ""}</span>
+        <span
+          class="number right extent"
+          class:part={step.span !== null}
+          title="What it treats: {spanText(step)}">{spanText(step)}</span
+        >
+        <span class="number right" title={step.on ? `${change(before(index), after)} LU` : "off"}
+          >{step.on ? `${loudness(before(index))} → ${loudness(after)}` : "–"}</span
+        >
         <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
         <button
           class="plain state {stateOf(index, step)}"
@@ -160,15 +187,20 @@
 
 <style>
   .sheet {
+    --extent: 26px;
     min-height: 0;
     overflow-y: auto;
     border-right: 1px solid var(--w-rule);
     padding: 4px 0 8px;
   }
 
+  .sheet.parts {
+    --extent: 88px;
+  }
+
   .row {
     display: grid;
-    grid-template-columns: 18px 1fr 116px 40px 42px 66px 26px;
+    grid-template-columns: 18px minmax(0, 1fr) var(--extent) 108px 40px 58px 24px;
     align-items: center;
     gap: 3px;
     min-height: 27px;
@@ -192,6 +224,18 @@
   .step {
     border-top: 1px solid var(--w-rule);
     background: var(--w-panel);
+  }
+
+  .extent {
+    overflow: hidden;
+    color: var(--w-soft);
+    font-size: 11px;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  .extent.part {
+    color: var(--w-madder);
   }
 
   .step.chosen {

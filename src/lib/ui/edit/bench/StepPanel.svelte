@@ -2,16 +2,16 @@
 <script lang="ts">
   import { completeParams, effectOf } from "$lib/core/effects/registry";
   import { defaultParams, type Params } from "$lib/core/effects/description";
-  import type { ResolvedClip } from "$lib/core/session/lookup";
+  import type { Owner } from "$lib/core/session/owners";
   import type { Step } from "$lib/core/session/schema";
   import { useEditor } from "../../state/editor.svelte";
   import ParamField from "./ParamField.svelte";
   import { pictures } from "./pictures";
+  import SpanFields from "./SpanFields.svelte";
 
-  let { clip, step }: { clip: ResolvedClip; step: Step } = $props();
+  let { owner, step }: { owner: Owner; step: Step } = $props();
   const { session, analysis } = useEditor();
 
-  const owner = $derived({ table: "clips" as const, id: clip.id });
   const effect = $derived(effectOf(step.effect));
   const params = $derived(completeParams(effect, step.params));
   const learnt = $derived(analysis.learntBy(step.id));
@@ -35,7 +35,8 @@
 <section class="panel" aria-label="Controls of {effect.name}">
   <header>
     <h3>{effect.name}</h3>
-    <span class="soft help">{effect.help}</span>
+    <SpanFields {owner} {step} name={effect.name} />
+    <span class="soft help" title={effect.help}>{effect.help}</span>
     <select
       class="typed"
       aria-label="Preset of {effect.name}"

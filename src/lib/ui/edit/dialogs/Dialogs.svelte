@@ -18,7 +18,7 @@
   const close = () => (editor.dialog = null);
 
   function savePreset(name: string, notes: string): Promise<string | undefined> {
-    const steps = selection.clip?.steps ?? [];
+    const { steps } = selection.subject;
     const wanted = new Set(steps.flatMap(recordingsOf));
     const recordings = recordingsByName(session.document).filter((r) => wanted.has(r.id));
     return presets.save(name, notes, steps, recordings);
@@ -48,7 +48,7 @@
     label="Name"
     button="Save"
     notesLabel="Notes (what it is for)"
-    value={selection.clip?.name}
+    value={selection.subject.name}
     submit={savePreset}
     {close}
   />

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Checkbox, Modal, RadioButton, RadioButtonGroup } from "carbon-components-svelte";
-  import { programmeEnd } from "$lib/core/session/lookup";
+  import { programmeOver } from "$lib/core/render/graph";
   import type { OutputFormat } from "$lib/core/formats/wavWriter";
   import { formatTime } from "$lib/core/units/time";
   import { useEditor } from "../../state/editor.svelte";
@@ -11,7 +11,7 @@
   let dither = $state(true);
   let what = $state(selection.range ? "range" : "all");
 
-  const end = $derived(programmeEnd(session.document));
+  const end = $derived(programmeOver(session.document));
   const from = $derived(what === "range" && selection.range ? selection.range.from : 0);
   const to = $derived(what === "range" && selection.range ? selection.range.to : end);
   const bytes = $derived(((to - from) * 2 * { int16: 16, int24: 24, float32: 32 }[format]) / 8);

@@ -1,6 +1,7 @@
 <script lang="ts">
   import Add from "carbon-icons-svelte/lib/Add.svelte";
   import Close from "carbon-icons-svelte/lib/Close.svelte";
+  import Flow from "carbon-icons-svelte/lib/Flow.svelte";
   import DocumentImport from "carbon-icons-svelte/lib/DocumentImport.svelte";
   import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
   import type { Recording } from "$lib/core/session/schema";
@@ -80,6 +81,17 @@
               >{/if}
           </span>
           <button
+            class="plain bare remove"
+            class:chained={recording.chain !== null}
+            aria-label="Treat {recording.name} for all its clips"
+            title={recording.chain === null
+              ? "Treat it for all clips that show it"
+              : "It has a chain, heard by all clips that show it"}
+            aria-pressed={selection.isSubject({ table: "recordings", id: recording.id })}
+            onclick={() => selection.chooseOwner({ table: "recordings", id: recording.id })}
+            ><Flow size={16} /></button
+          >
+          <button
             class="plain"
             aria-label="Add {recording.name} at the playhead"
             title="Add at the playhead"
@@ -100,7 +112,7 @@
   {:else}
     <div class="list" role="tabpanel" aria-label="Presets">
       <p class="soft hint">
-        {selection.clip ? `Applies to "${selection.clip.name}".` : "Select a clip to apply a preset to it."}
+        Applies to what is on the bench: {selection.subject.name}.
       </p>
       {#each presets.list as preset (preset.id)}
         <div class="item" role="group" aria-label={preset.name}>
@@ -110,7 +122,6 @@
           </span>
           <button
             class="plain"
-            disabled={!selection.clip}
             aria-label="Apply preset {preset.name}"
             onclick={() => applyPreset(editor, preset)}>Apply</button
           >
@@ -219,6 +230,8 @@
   }
 
   .item:hover .remove,
+  .remove.chained,
+  .remove[aria-pressed="true"],
   .remove:focus-visible {
     opacity: 1;
   }

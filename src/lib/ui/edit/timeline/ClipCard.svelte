@@ -9,6 +9,7 @@
   import { untrack } from "svelte";
   import { drawClip } from "./drawClip";
   import Hem from "./Hem.svelte";
+  import SpanBands from "./SpanBands.svelte";
 
   let { clip, track, height }: { clip: ResolvedClip; track: Track; height: number } = $props();
   const editor = useEditor();
@@ -157,6 +158,7 @@
         {broken ? `(${broken}) ` : ""}{clip.muted ? "(muted) " : ""}{clip.name}
       </div>
       <canvas bind:this={canvas} style:height="{height - NAME - HEM}px" style:width="{width}px"></canvas>
+      <SpanBands {clip} {x0} />
       <Hem state={state_} {steps} />
     </div>
     <div

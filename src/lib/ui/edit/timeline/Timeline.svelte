@@ -1,6 +1,8 @@
 <script lang="ts">
+  import Flow from "carbon-icons-svelte/lib/Flow.svelte";
   import Add from "carbon-icons-svelte/lib/Add.svelte";
   import { clipsByTrack, programmeEnd, resolveClip, tracksInOrder } from "$lib/core/session/lookup";
+  import { MIX, stepsOfOwner } from "$lib/core/session/owners";
   import { useEditor } from "../../state/editor.svelte";
   import { addClip, addTrack } from "../../state/editing";
   import ClipCard from "./ClipCard.svelte";
@@ -34,6 +36,7 @@
     if (transport.playing) view.follow(transport.position);
   });
 
+  const mixSteps = $derived(stepsOfOwner(session.shown, MIX).length);
   const tracks = $derived(tracksInOrder(session.shown));
   const lanesOf = $derived(clipsByTrack(session.shown));
   const whole = $derived(
@@ -85,6 +88,14 @@
   ondrop={(event) => drop(event, undefined)}
 >
   <div class="corner">
+    <button
+      class="plain"
+      aria-pressed={selection.isSubject(MIX)}
+      aria-label="Chain of the mix, {mixSteps} step{mixSteps === 1 ? '' : 's'}"
+      title="Put the mix on the bench: its chain treats everything"
+      onclick={() => selection.chooseOwner(MIX)}
+      ><Flow size={16} />Mix{mixSteps > 0 ? ` ${mixSteps}` : ""}</button
+    >
     <button class="plain" onclick={() => addTrack(editor)}><Add size={16} />Track</button>
   </div>
   <div class="top">
@@ -172,6 +183,7 @@
     display: flex;
     align-items: center;
     justify-content: flex-end;
+    gap: 4px;
     padding: 0 6px;
     border-right: 1px solid var(--w-rule);
     border-bottom: 1px solid var(--w-rule);

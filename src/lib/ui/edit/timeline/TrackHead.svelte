@@ -1,12 +1,17 @@
 <script lang="ts">
+  import Flow from "carbon-icons-svelte/lib/Flow.svelte";
   import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
+  import { stepsOfOwner } from "$lib/core/session/owners";
   import type { Track } from "$lib/core/session/schema";
   import { formatDb, parseDb } from "$lib/core/units/decibels";
   import TypedField from "../../shared/TypedField.svelte";
   import { useEditor } from "../../state/editor.svelte";
 
   let { track, height }: { track: Track; height: number } = $props();
-  const { session } = useEditor();
+  const { session, selection } = useEditor();
+
+  const owner = $derived({ table: "tracks" as const, id: track.id });
+  const steps = $derived(stepsOfOwner(session.shown, owner).length);
 
   function set(change: {
     name?: string;
@@ -47,6 +52,13 @@
         width="100%"
         commit={(text) => text.trim() !== "" && set({ name: text })}
       /></span
+    >
+    <button
+      class="plain"
+      aria-pressed={selection.isSubject(owner)}
+      aria-label="Chain of {track.name}, {steps} step{steps === 1 ? '' : 's'}"
+      title="Put the track's chain on the bench"
+      onclick={() => selection.chooseOwner(owner)}><Flow size={16} />{steps > 0 ? steps : ""}</button
     >
     <button
       class="plain bare"

@@ -1,0 +1,66 @@
+// What is heard on the server and not in the page: learning, and the levels of a chain. Answers are lines of JSON.
+import { z } from "zod";
+import type { MeasurementJson } from "$lib/core/measure/json";
+import { CHAIN_OWNERS } from "$lib/core/session/owners";
+import type { Learnt } from "$lib/core/effects/description";
+import type { Shape } from "$lib/core/render/clipAnalysis";
+import type { SoundPart } from "$lib/core/render/soundPart";
+import { clipSchema, idSchema, MAX_FRAMES, MAX_STEPS, stepSchema } from "$lib/core/session/schema";
+
+const frames = z.number().int().min(0).max(MAX_FRAMES);
+const signed = z.number().int().min(-MAX_FRAMES).max(MAX_FRAMES);
+const steps = z.array(stepSchema).max(MAX_STEPS);
+
+const onePart = z.object({
+  recordingId: idSchema,
+  offset: signed,
+  length: frames.min(1),
+  origin: signed,
+  steps
+});
+const part = onePart.extend({ under: onePart.optional() }) as unknown as z.ZodType<SoundPart>;
+const shape = clipSchema
+  .pick({ gainDb: true, fadeIn: true, fadeOut: true })
+  .nullable() as unknown as z.ZodType<Shape>;
+const bins = z.number().int().min(1).max(4096);
+
+export const listenSchema = z.discriminatedUnion("kind", [
+  z.object({ kind: z.literal("learn"), part }),
+  z.object({ kind: z.literal("part"), part, shape, bins }),
+  z.object({
+    kind: z.literal("bus"),
+    owner: z.object({ table: z.enum(CHAIN_OWNERS), id: idSchema }),
+    from: frames,
+    /** null: to the end of the programme. */
+    to: frames.nullable(),
+    bins
+  })
+]);
+export type ListenWish = z.infer<typeof listenSchema>;
+
+export interface StageJson {
+  readonly stepId: string | null;
+  readonly measurement: MeasurementJson | null;
+  readonly learnt?: Learnt["values"] | undefined;
+}
+
+/** Levels of a chain, as far as they are known. */
+export interface AnalysisJson {
+  readonly stages: readonly StageJson[];
+  readonly output: MeasurementJson | null;
+  readonly before: readonly number[];
+  readonly after: readonly number[];
+}
+
+/** What steps have learnt, by their index; `sound`: some of it is sound, which does not come along. */
+export interface LessonJson {
+  readonly learnt: readonly (Learnt["values"] | null)[];
+  readonly sound: boolean;
+}
+
+/** One line of an answer. */
+export type ListenLine =
+  | { readonly type: "progress"; readonly share: number; readonly soFar?: AnalysisJson }
+  | { readonly type: "analysis"; readonly analysis: AnalysisJson }
+  | { readonly type: "lesson"; readonly lesson: LessonJson }
+  | { readonly type: "failed"; readonly error: string };

@@ -1,0 +1,103 @@
+import { BLOCK, StereoBlock } from "../audio/block";
+import type { FrameRange, SoundStream } from "../audio/soundStream";
+import { kernels } from "../kernels/instance";
+import type { BusInput } from "./bus";
+import { ChainAnalyser } from "./chainAnalysis";
+import { chainTiming, type StepSpec } from "../effects/chain";
+import { ChainStream, mostRunIn, runIn } from "./chainStream";
+import type { BusPlan, Plan } from "./graph";
+import { TrackSum } from "./mix";
+import type { Source } from "./source";
+import { TrackFeed } from "./trackFeed";
+
+/** What flows into a bus, as a stream. */
+class FlowStream implements SoundStream {
+  constructor(
+    private readonly flow: BusInput,
+    private position: number
+  ) {}
+
+  read(l: number, r: number, n: number): void {
+    kernels.clear(l, n);
+    kernels.clear(r, n);
+    for (let done = 0; done < n; done += BLOCK) {
+      const m = Math.min(BLOCK, n - done);
+      this.flow.add(l + done * 4, r + done * 4, m);
+    }
+    this.position += n;
+  }
+
+  needed(n: number): readonly FrameRange[] {
+    return this.flow.needed(this.position + n);
+  }
+
+  release(): void {
+    this.flow.release();
+  }
+}
+
+function flowOf(plan: Plan, bus: BusPlan, source: Source, position: number): BusInput {
+  if (bus.to === null) return new TrackSum(plan, source, position);
+  const scratch = new StereoBlock(BLOCK);
+  const feed = new TrackFeed({ plan, source, change: 0, scratch }, bus.id, position, 1, 1);
+  return {
+    add: (l, r, n) => feed.add(l, r, n),
+    needed: (to) => feed.needed(to),
+    release() {
+      feed.release();
+      scratch.release();
+    }
+  };
+}
+
+/** A bus's sound behind some steps of its chain, from a position on, without its gains. */
+export function openBus(
+  plan: Plan,
+  bus: BusPlan,
+  steps: readonly StepSpec[],
+  source: Source,
+  position: number
+): SoundStream {
+  const { sampleRate } = plan;
+  const begin = position - runIn(chainTiming(steps, sampleRate), sampleRate);
+  const input = new FlowStream(flowOf(plan, bus, source, begin), begin);
+  return new ChainStream(input, steps, sampleRate, position, {
+    frames: 0,
+    position: begin,
+    learnt: [],
+    sound: (id) => source.sound?.(id)
+  });
+}
+
+/** Analyses the chain of a track or of the mix over [from, to) of the timeline. */
+export function analyseBus(
+  plan: Plan,
+  bus: BusPlan,
+  source: Source,
+  from: number,
+  to: number,
+  bins: number
+): ChainAnalyser {
+  const { sampleRate } = plan;
+  const lead = Math.min(mostRunIn(sampleRate), bus.timing.settle);
+  const position = from - lead;
+  return new ChainAnalyser(
+    {
+      input: new FlowStream(flowOf(plan, bus, source, position), position),
+      steps: bus.steps,
+      length: to - from,
+      lead,
+      frames: 0,
+      position,
+      origin: 0,
+      learnt: [],
+      sound: (id) => source.sound?.(id),
+      shape(_position, l, r, n) {
+        kernels.gain(l, n, bus.left);
+        kernels.gain(r, n, bus.right);
+      }
+    },
+    sampleRate,
+    bins
+  );
+}

@@ -1,0 +1,249 @@
+// Learning and levels of what is long, heard where the sound lies: on a worker thread, by the same core as in the page.
+import { randomUUID } from "node:crypto";
+import { mkdirSync, rmSync } from "node:fs";
+import type { AnalysisJson, LessonJson, ListenLine, ListenWish, StageJson } from "$lib/api/listening";
+import { ENGINE_VERSION } from "$lib/core/engineVersion";
+import type { MeasurementJson } from "$lib/core/measure/json";
+import { sheetSteps, type Shape } from "$lib/core/render/clipAnalysis";
+import { Plan } from "$lib/core/render/graph";
+import { partsToLearn, prePassKey } from "$lib/core/render/prePass";
+import { recordingsOfPart, type SoundPart } from "$lib/core/render/soundPart";
+import type { SheetStep } from "$lib/core/render/chainAnalysis";
+import type { Document } from "$lib/core/session/document";
+import { config } from "../config";
+import { UserFault } from "../faults";
+import { runTask } from "../jobs/pool";
+import type { AnalyseTask, LearnTask } from "../jobs/tasks/task";
+import { heard, keepHeard, keyOf, pointOf, roomForPoint } from "../media/heard";
+import { jobFolder } from "../media/paths";
+import { loadProject } from "./projects";
+import { filesOf, recordingName } from "./recordings";
+
+/** Longer parts keep their sound before the last step, so that a change of that begins there. */
+const POINT_SECONDS = 60;
+
+type Tell = (share: number, soFar?: AnalysisJson) => void;
+type Work = Omit<LearnTask, "dataFolder" | "scratch"> | Omit<AnalyseTask, "dataFolder" | "scratch">;
+
+async function run(work: Work, signal: AbortSignal, tell: Tell): Promise<AnalysisJson | LessonJson> {
+  const scratch = jobFolder(config.dataFolder, `listen-${randomUUID()}`);
+  mkdirSync(scratch, { recursive: true });
+  try {
+    const task = { ...work, dataFolder: config.dataFolder, scratch };
+    const outcome = await runTask(task, signal, (share, soFar) =>
+      tell(share, soFar as AnalysisJson | undefined)
+    );
+    if ("result" in outcome) return outcome.result as AnalysisJson | LessonJson;
+    if ("sentence" in outcome) throw new UserFault(507, outcome.sentence);
+    if ("fault" in outcome) throw new UserFault(410, `The sound ${outcome.fault}.`);
+    throw new Error(outcome.error);
+  } finally {
+    rmSync(scratch, { recursive: true, force: true });
+  }
+}
+
+async function filesOfPart(document: Document, part: SoundPart) {
+  const parts = [part, ...(part.under ? [part.under] : [])].map(recordingsOfPart);
+  const ids = [...new Set(parts.flatMap(({ sounds, asked }) => [...sounds, ...asked]))];
+  return filesOf(ids, document.sampleRate, (id) => recordingName(document, id));
+}
+
+interface Learning {
+  readonly work: Promise<LessonJson>;
+  readonly listeners: Set<Tell>;
+  readonly stop: AbortController;
+}
+
+const learning = new Map<string, Learning>();
+
+/** What the steps of a part learn: kept, or being learnt for someone else already, or learnt now. It goes on as long as anyone listens. */
+async function learn(
+  document: Document,
+  part: SoundPart,
+  signal: AbortSignal,
+  tell: Tell
+): Promise<LessonJson> {
+  const key = prePassKey(part, document.sampleRate);
+  if (key === undefined) return { learnt: part.steps.map(() => null), sound: false };
+  const kept = heard<LessonJson>(keyOf("lesson", key));
+  if (kept) return kept;
+  let now = learning.get(key);
+  if (!now) {
+    const listeners = new Set<Tell>();
+    const stop = new AbortController();
+    const work = filesOfPart(document, part)
+      .then((files) =>
+        run({ kind: "learn", part, sampleRate: document.sampleRate, files }, stop.signal, (share) =>
+          listeners.forEach((listener) => listener(share))
+        )
+      )
+      .then((result) => {
+        keepHeard(keyOf("lesson", key), result);
+        return result as LessonJson;
+      })
+      .finally(() => learning.delete(key));
+    // Who listens hears of it; when nobody does any more, it is no one's fault.
+    work.catch(() => undefined);
+    learning.set(key, (now = { work, listeners, stop }));
+  }
+  const { listeners, stop, work } = now;
+  listeners.add(tell);
+  const leave = () => {
+    listeners.delete(tell);
+    if (listeners.size > 0) return;
+    learning.delete(key);
+    stop.abort();
+  };
+  signal.addEventListener("abort", leave);
+  try {
+    return await work;
+  } finally {
+    signal.removeEventListener("abort", leave);
+    listeners.delete(tell);
+  }
+}
+
+interface Output {
+  readonly output: MeasurementJson | null;
+  readonly after: readonly number[];
+}
+
+/** Keys of what is measured of a part: at its beginning, behind each step that is heard, at the end. */
+function keysOf(
+  part: SoundPart,
+  shape: Shape,
+  sampleRate: number,
+  bins: number,
+  steps: readonly SheetStep[]
+) {
+  const { recordingId, offset, length, origin, under } = part;
+  const recipe = (list: readonly SheetStep[]) =>
+    list.map(({ effect, params, span }) => [effect, params, span ?? null]);
+  const below = under ? recipe(under.steps.filter((s) => s.on) as SheetStep[]) : [];
+  const sound = [ENGINE_VERSION, sampleRate, recordingId, offset, length, origin, below];
+  const behind = (count: number) => keyOf("behind", sound, recipe(steps.slice(0, count)));
+  return {
+    begin: keyOf("begin", sound, bins),
+    behind,
+    output: keyOf("output", behind(steps.length), shape && [shape.gainDb, shape.fadeIn, shape.fadeOut], bins)
+  };
+}
+
+interface Begin {
+  readonly stage: StageJson;
+  readonly before: readonly number[];
+}
+
+async function analysePart(
+  document: Document,
+  { part, shape, bins }: Extract<ListenWish, { kind: "part" }>,
+  signal: AbortSignal,
+  tell: Tell
+): Promise<AnalysisJson> {
+  const { sampleRate } = document;
+  const steps = sheetSteps(part).filter((step) => step.on);
+  const keys = keysOf(part, shape, sampleRate, bins, steps);
+  const begin = heard<Begin>(keys.begin);
+  const stages = steps.map((step, i) => {
+    const stage = heard<StageJson>(keys.behind(i + 1));
+    return stage && { ...stage, stepId: step.id };
+  });
+  const end = heard<Output>(keys.output);
+  const known = [...(begin ? [begin.stage] : []), ...stages.filter((stage) => stage !== undefined)];
+  const all = (fresh: AnalysisJson): AnalysisJson => ({
+    stages: [
+      begin?.stage ?? fresh.stages.find((s) => s.stepId === null),
+      ...steps.map((step, i) => stages[i] ?? fresh.stages.find((s) => s.stepId === step.id))
+    ].filter((stage) => stage !== undefined),
+    output: fresh.output,
+    before: begin?.before ?? fresh.before,
+    after: fresh.after
+  });
+  if (begin && end && stages.every((stage) => stage !== undefined))
+    return all({ stages: [], output: end.output, before: begin.before, after: end.after });
+
+  const lessons: Record<string, LessonJson["learnt"]> = {};
+  const toLearn = partsToLearn(part, sampleRate);
+  for (const one of toLearn) {
+    const lesson = await learn(document, one, signal, (share) => tell(share / 2));
+    const key = prePassKey(one, sampleRate);
+    if (key !== undefined && !lesson.sound) lessons[key] = lesson.learnt;
+  }
+  const long = part.length > POINT_SECONDS * sampleRate;
+  // Only what lies behind the first place whose levels are not known can begin at a kept point.
+  const firstNew = begin ? stages.findIndex((stage) => stage === undefined) : 0;
+  const most = firstNew < 0 ? steps.length : firstNew;
+  let from: AnalyseTask["from"];
+  for (let i = most; long && i > 0 && !from; i--) {
+    const file = pointOf(keys.behind(i));
+    if (file) from = { file, after: steps[i - 1]?.id ?? "" };
+  }
+  const last = steps[steps.length - 2];
+  const pointKey = keys.behind(steps.length - 1);
+  const file = long && last && from?.after !== last.id ? roomForPoint(pointKey, part.length * 8) : undefined;
+  const keep = file && last ? { file, after: last.id } : undefined;
+  const half = toLearn.length > 0 ? 0.5 : 0;
+  const fresh = (await run(
+    {
+      kind: "analyse",
+      what: { part, shape },
+      sampleRate,
+      bins,
+      files: await filesOfPart(document, part),
+      known: known.map((stage) => stage.stepId),
+      lessons,
+      from,
+      keep
+    },
+    signal,
+    (share, soFar) => tell(half + share * (1 - half), soFar && all(soFar))
+  )) as AnalysisJson;
+  const result = all(fresh);
+  const [first] = result.stages;
+  if (!begin && first) keepHeard(keys.begin, { stage: first, before: fresh.before } satisfies Begin);
+  steps.forEach((step, i) => {
+    const stage = fresh.stages.find((s) => s.stepId === step.id);
+    if (stage && !stages[i]) keepHeard(keys.behind(i + 1), stage);
+  });
+  keepHeard(keys.output, { output: fresh.output, after: fresh.after } satisfies Output);
+  return result;
+}
+
+async function analyseBus(
+  document: Document,
+  { owner, from, to: wanted, bins }: Extract<ListenWish, { kind: "bus" }>,
+  signal: AbortSignal,
+  tell: Tell
+): Promise<AnalysisJson> {
+  const plan = new Plan(document);
+  const { sampleRate } = document;
+  if (owner.table !== "project" && owner.table !== "tracks")
+    throw new UserFault(422, "Only tracks and the mix are measured over a range of the timeline.");
+  if (owner.table === "tracks" && !document.get("tracks", owner.id))
+    throw new UserFault(404, "The track is no longer there.");
+  const to = wanted ?? plan.end;
+  if (to === from && wanted === null) return { stages: [], output: null, before: [], after: [] };
+  if (to <= from) throw new UserFault(422, "The range to measure is empty.");
+  const files = await filesOf(plan.recordings(from, to), sampleRate, (id) => recordingName(document, id));
+  const what = { document: document.toJson(), busId: owner.id, from, to };
+  const work = { kind: "analyse" as const, what, sampleRate, bins, files, known: [], lessons: {} };
+  return (await run(work, signal, tell)) as AnalysisJson;
+}
+
+/** Does what a page wishes, telling how far it is. @throws UserFault */
+export async function listen(
+  projectId: string,
+  wish: ListenWish,
+  signal: AbortSignal,
+  tell: Tell
+): Promise<ListenLine> {
+  const { document } = await loadProject(projectId);
+  switch (wish.kind) {
+    case "learn":
+      return { type: "lesson", lesson: await learn(document, wish.part, signal, tell) };
+    case "part":
+      return { type: "analysis", analysis: await analysePart(document, wish, signal, tell) };
+    case "bus":
+      return { type: "analysis", analysis: await analyseBus(document, wish, signal, tell) };
+  }
+}

@@ -1,0 +1,121 @@
+<!-- Which part of the sound a step treats: typed, taken from the range, or all of it. -->
+<script lang="ts">
+  import { SPAN_EDGE_MS } from "$lib/core/effects/span";
+  import type { Owner } from "$lib/core/session/owners";
+  import type { Step } from "$lib/core/session/schema";
+  import { spanOrigin, spanWithin } from "$lib/core/session/spans";
+  import { formatTime, parseTime } from "$lib/core/units/time";
+  import TypedField from "../../shared/TypedField.svelte";
+  import { useEditor } from "../../state/editor.svelte";
+
+  let { owner, step, name }: { owner: Owner; step: Step; name: string } = $props();
+  const editor = useEditor();
+  const { session, selection } = editor;
+
+  const span = $derived(step.span);
+  /** Spans of clips lie on their recording; people read the timeline. */
+  const origin = $derived(spanOrigin(session.shown, owner));
+  const within = $derived(selection.range && spanWithin(session.shown, owner, selection.range));
+
+  const shown = (frame: number) => formatTime((frame - origin) / editor.sampleRate);
+
+  function take(edge: "from" | "to", text: string): boolean {
+    const seconds = parseTime(text);
+    if (seconds === undefined || !span) return false;
+    const frame = Math.round(seconds * editor.sampleRate) + origin;
+    const next = { ...span, [edge]: frame };
+    if (frame < 0 || next.to <= next.from) return false;
+    return session.run({ type: "span.trim", owner, stepId: step.id, [edge]: frame });
+  }
+
+  function blend(text: string): boolean {
+    const ms = Number(text.replace(/ms$/, "").trim().replace(",", "."));
+    if (!Number.isFinite(ms) || text.trim() === "" || ms < 0 || ms > 500) return false;
+    return session.run({ type: "span.trim", owner, stepId: step.id, edgeMs: ms });
+  }
+
+  function nudge(direction: 1 | -1, fine: boolean): void {
+    const by = direction * Math.round((fine ? 0.001 : 0.01) * editor.sampleRate);
+    session.run({ type: "span.move", owner, stepId: step.id, by });
+  }
+
+  function fromRange(): void {
+    const { range } = selection;
+    if (range)
+      session.run({
+        type: "span.set",
+        steps: [{ owner, stepId: step.id }],
+        range: { from: range.from, to: range.to }
+      });
+  }
+
+  function whole(): void {
+    session.run({ type: "span.set", steps: [{ owner, stepId: step.id }], range: null });
+  }
+</script>
+
+<div class="span" role="group" aria-label="Span of {name}">
+  {#if span}
+    <TypedField
+      label="Span of {name} begins"
+      takes="a time before its end"
+      title="Where it begins; arrow keys move the whole span"
+      text={shown(span.from)}
+      width="76px"
+      commit={(text) => take("from", text)}
+      step={nudge}
+    />
+    <span class="soft">–</span>
+    <TypedField
+      label="Span of {name} ends"
+      takes="a time behind its beginning"
+      title="Where it ends; arrow keys move the whole span"
+      text={shown(span.to)}
+      width="76px"
+      commit={(text) => take("to", text)}
+      step={nudge}
+    />
+    <span class="soft">blend</span>
+    <TypedField
+      label="Blend of {name}"
+      takes="0 to 500 ms"
+      title="Length of the blending at both ends; double click is {SPAN_EDGE_MS} ms"
+      text="{span.edgeMs ?? SPAN_EDGE_MS} ms"
+      width="52px"
+      commit={blend}
+      reset={() => blend(String(SPAN_EDGE_MS))}
+    />
+    {#if within}<button class="plain" title="Treat the selected range instead" onclick={fromRange}
+        >Range</button
+      >{/if}
+    <button class="plain" title="Treat all of the sound" onclick={whole}>All</button>
+  {:else}
+    <button
+      class="plain"
+      disabled={!within}
+      title={within
+        ? "Treat the selected range only, without a cut"
+        : owner.table === "recordings"
+          ? "A part of a recording is chosen on one of its clips"
+          : "Select a range over it first"}
+      onclick={fromRange}>Only the range</button
+    >
+  {/if}
+</div>
+
+<style>
+  .span {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+    flex: none;
+    font-size: 12px;
+    white-space: nowrap;
+  }
+
+  .plain {
+    min-height: 22px;
+    padding: 1px 6px;
+    font-size: 11px;
+  }
+</style>
