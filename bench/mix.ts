@@ -13,16 +13,23 @@ import { listProjects, projectState } from "../src/lib/server/services/projects"
 import { filesOf } from "../src/lib/server/services/recordings";
 import { median, row } from "./table";
 
-/** The demo with every render taken away: all chains live. */
+/** The demo with every render taken away: all chains of clips live. Those of tracks and the mix are left out, as they were once. */
 function allLive(doc: Document): Document {
-  return doc.with(
-    [...doc.values("clips")].map((clip) => ({
-      table: "clips" as const,
-      id: clip.id,
-      before: clip,
-      after: { ...clip, render: null }
-    }))
-  );
+  const clips = [...doc.values("clips")].map((clip) => ({
+    table: "clips" as const,
+    id: clip.id,
+    before: clip,
+    after: { ...clip, render: null }
+  }));
+  const tracks = [...doc.values("tracks")].map((track) => ({
+    table: "tracks" as const,
+    id: track.id,
+    before: track,
+    after: { ...track, chain: null }
+  }));
+  const { project } = doc;
+  const bare = { ...project, mix: { ...project.mix, chain: null } };
+  return doc.with([...clips, ...tracks, { table: "project", id: project.id, before: project, after: bare }]);
 }
 
 function mixOnce(doc: Document, source: FileSource, block: StereoBlock): number {

@@ -83,7 +83,7 @@ try {
   }
   row("opening the demo project until a clip is on the bench", median(opened), "ms", undefined, 2000);
   row("from the key to the first frame played", median(started), "ms", undefined, 150);
-  row("from a change to its full effect at the output", median(changed), "ms", undefined, 100);
+  row("from a change to its full effect at the output", median(changed), "ms", undefined, 70);
 } finally {
   await browser.close();
   server.kill();

@@ -9,7 +9,7 @@ build();
 const { build: bundle } = await import("esbuild");
 const out = path.join(root, "build/bench");
 await bundle({
-  entryPoints: ["core", "cli", "mix", "import", "session", "page"].map((name) =>
+  entryPoints: ["core", "cli", "mix", "plan", "import", "session", "page"].map((name) =>
     path.join(root, `bench/${name}.ts`)
   ),
   outdir: out,
@@ -28,6 +28,7 @@ must(process.execPath, ["build/bench/core.mjs"], { env });
 must(process.execPath, ["scripts/wring.mjs", "presets"], { stdio: "ignore" });
 must(process.execPath, ["build/bench/cli.mjs"], { env });
 must(process.execPath, ["--expose-gc", "build/bench/mix.mjs"], { env });
+must(process.execPath, ["build/bench/plan.mjs"], { env });
 must(process.execPath, ["build/bench/import.mjs"], { env });
 must(process.execPath, ["build/bench/session.mjs"], { env });
 if (debianPackages({ chromium: "chromium" }).length === 0)

@@ -60,7 +60,10 @@ function stepsOfFile(file: string): readonly RecipeStep[] {
     throw new CouldNot(`The chain "${file}" cannot be read`);
   }
   try {
-    return parseChainFile(text).steps.map((s) => newRecipeStep(s.effect, s.params, s.on));
+    return parseChainFile(text).steps.map((s) => ({
+      ...newRecipeStep(s.effect, s.params, s.on),
+      span: s.span ?? null
+    }));
   } catch (error) {
     throw new CouldNot(`The chain "${file}" cannot be used: ${(error as Error).message}`, { cause: error });
   }
@@ -81,7 +84,7 @@ export async function chainOf(
     for (const param of findEffect(step.effect)?.params ?? [])
       if (param.kind === "recording" && typeof params[param.id] === "string" && params[param.id] !== "")
         params[param.id] = path.resolve(folder, String(params[param.id]));
-    return newStep(`step-${i}`, step.effect, params, step.on);
+    return { ...newStep(`step-${i}`, step.effect, params, step.on), span: step.span };
   });
 }
 

@@ -132,6 +132,22 @@ describe("wring measure", () => {
 });
 
 describe("wring render", () => {
+  it("treats the span that a chain file gives a step, and nothing else", () => {
+    const span = { from: 48000, to: 96000, edgeMs: 0 };
+    const part = chain("part.json", [{ effect: "gain", params: { gainDb: -6.020599913279624 }, span }]);
+    expect(wring("render", "tone.wav", "--chain", part, "-o", "part.wav")).toMatchObject({
+      status: 0,
+      error: ""
+    });
+    const { data } = samplesOf(inFolder("part.wav"));
+    const tone = sine(997, -20, RATE * 4);
+    for (let i = 0; i < tone.length; i += 7)
+      expect(data[0][i]).toBeCloseTo(tone[i] / (i >= 48000 && i < 96000 ? 2 : 1), 7);
+    wring("render", "tone.wav", "--chain", part, "--from", "1.5", "-o", "later.wav");
+    const later = samplesOf(inFolder("later.wav")).data[0];
+    for (let i = 0; i < 48000; i += 7) expect(later[i]).toBeCloseTo(tone[72000 + i] / (i < 24000 ? 2 : 1), 7);
+  });
+
   it("renders a chain sample for sample, mono stays mono, with the source's bits unless told otherwise", () => {
     const half = chain("half.json", [{ effect: "gain", on: true, params: { gainDb: -6.020599913279624 } }]);
     expect(wring("render", "tone.wav", "--chain", half, "-o", "half.wav")).toMatchObject({

@@ -15,6 +15,14 @@ describe("chain files", () => {
     });
   });
 
+  it("may carry spans, which must end after they begin", () => {
+    const span = { from: 100, to: 200, edgeMs: 20 };
+    expect(parseChainFile(file([{ effect: "gain", span }])).steps[0]?.span).toEqual(span);
+    expect(() => parseChainFile(file([{ effect: "gain", span: { from: 200, to: 200 } }]))).toThrow(
+      "steps[0].span: must end after it begins"
+    );
+  });
+
   it("carry every effect with any values that it allows", () => {
     for (const effect of effects) {
       const steps = fc.record(

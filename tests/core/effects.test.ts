@@ -2,7 +2,7 @@
 import { describe, expect, it } from "vitest";
 import { completeParams, effects, paramsFault, searchEffects } from "../../src/lib/core/effects/registry";
 import type { EffectDescription, Params, ParamValue } from "../../src/lib/core/effects/description";
-import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
+import { BLOCK } from "../../src/lib/core/audio/block";
 import {
   ArraySource,
   clipOf,

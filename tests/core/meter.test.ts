@@ -196,6 +196,15 @@ describe("levels", () => {
     for (const b of [...buffers, meter]) b.release();
   });
 
+  it("says what was not measured as an error, not as silence", () => {
+    const meter = new Meter(RATE, { peaks: false });
+    eachBlock(parts([[-23, 5]]), parts([[-23, 5]]), 480, (l, r, n) => meter.push(l, r, n));
+    near(meter.loudness().integratedLufs, -23);
+    expect(() => meter.result()).toThrow("it knows loudness alone");
+    expect(() => meter.live()).toThrow("it knows loudness alone");
+    meter.release();
+  });
+
   it("counts clipped samples in runs of three or more, across blocks", () => {
     const x = noise(RATE, 0.5);
     x.fill(1, 478, 483);

@@ -298,6 +298,20 @@ describe("render", () => {
 });
 
 describe("levels of a chain", () => {
+  it("say of a place that nothing has come to that it is not measured", () => {
+    const steps = ["a", "b"].map((id) => ({ id, effect: "limiter", on: true, params: {} }));
+    const clip = clipOf("tone", RATE, { steps });
+    const analyser = analysePart(barePart(clip), clip, source, RATE, 10);
+    expect(analyser.result().stages.map((s) => s.measurement)).toEqual([null, null, null]);
+    expect(analyser.result().output).toBeNull();
+    // Their delay is longer than one block: nothing has come out of them.
+    analyser.advance(1);
+    const { stages, output } = analyser.result();
+    expect(stages[0]?.measurement?.truePeakDbtp).toBeCloseTo(-12, 0);
+    expect([stages[2]?.measurement, output]).toEqual([null, null]);
+    analyser.release();
+  });
+
   it("are measured before the first and after every step that is on, and at the output", () => {
     const clip = clipOf("tone", RATE * 2, {
       gainDb: -1,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
+import { BLOCK } from "../../src/lib/core/audio/block";
 import { FADE_CURVES, fadeGain } from "../../src/lib/core/audio/fadeCurve";
 import { NORMALIZE_TARGETS, type NormalizeTarget } from "../../src/lib/core/effects/normalize";
 import { Meter } from "../../src/lib/core/measure/meter";

@@ -5,6 +5,7 @@ import { MemorySpool } from "../../src/lib/core/audio/spool";
 import { ClipStream } from "../../src/lib/core/render/clipStream";
 import { StereoBlock } from "../../src/lib/core/audio/block";
 import { ChunkStore } from "../../src/lib/playback/chunkStore";
+import { prePassKey } from "../../src/lib/core/render/prePass";
 import { partOf } from "../../src/lib/core/render/soundPart";
 import type { ResolvedClip } from "../../src/lib/core/session/lookup";
 import { ArraySource, clipOf, noise, RATE } from "../core/signals";
@@ -87,6 +88,34 @@ describe("chunk store", () => {
     let calls = 0;
     expect(await store.prepare([partOf(clipOf("a", 90000, { steps }))], () => ++calls < 2)).toBe(false);
     expect(store.prepared([partOf(clipOf("a", 90000, { steps }))])).toBe(false);
+    store.release();
+  });
+
+  it("has what is long learnt elsewhere, and fetches nothing for it; what is short, or keeps sound, it hears itself", async () => {
+    const steps = [{ id: "n", effect: "normalize", on: true, params: {} }];
+    const heard: string[] = [];
+    const store = new ChunkStore(RATE, (part, wanted, report) => {
+      heard.push(part.recordingId);
+      report(0.5);
+      return Promise.resolve(wanted() ? { learnt: [{ gainDb: -3 }], sound: false } : undefined);
+    });
+    const long = partOf(clipOf("a", 61 * RATE, { recordingFrames: 61 * RATE, steps }));
+    const shares: number[] = [];
+    expect(
+      await store.prepare(
+        [long],
+        () => true,
+        (share) => shares.push(share)
+      )
+    ).toBe(true);
+    expect([heard, shares, asked]).toEqual([["a"], [0.5], []]);
+    expect(store.prepared([long])).toBe(true);
+    expect(store.learnt.get(prePassKey(long, RATE) ?? "")?.[0]?.values).toEqual({ gainDb: -3 });
+    const unwanted = partOf(clipOf("a", 62 * RATE, { recordingFrames: 62 * RATE, steps }));
+    expect(await store.prepare([unwanted], () => false)).toBe(false);
+    await store.prepare([partOf(clipOf("a", 20000, { steps }))], () => true);
+    expect(heard).toHaveLength(2);
+    expect(asked.length).toBeGreaterThan(0);
     store.release();
   });
 

@@ -159,7 +159,8 @@ describe("edits", () => {
 
 describe("presets", () => {
   it("keep a chain under a name of its own", async () => {
-    const steps = [newStep("a", "gain", { gainDb: 3 })];
+    // A span belongs to the sound, not to the chain: it is not kept.
+    const steps = [{ ...newStep("a", "gain", { gainDb: 3 }), span: { from: 10, to: 20 } }];
     const saved = await savePreset({ name: "Lift", notes: "for quiet takes", steps, recordings: [] });
     expect(saved.steps).toEqual([{ effect: "gain", on: true, params: { gainDb: 3 }, span: null }]);
     await expect(savePreset({ name: "Lift", notes: "", steps, recordings: [] })).rejects.toThrow(

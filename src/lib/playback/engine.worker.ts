@@ -10,9 +10,9 @@ import { Producer, type Loop } from "./producer";
 import type { FromEngine, ToEngine } from "./protocol";
 import { Ring, State } from "./ring";
 
-// Sound that lies ready: long enough for a busy machine, short enough that a change is heard within 100 ms.
-const AHEAD_SECONDS = 0.05;
-const PUMP_MS = 6;
+// Sound that lies ready: long enough for a busy machine, short enough that a change has its full effect within 70 ms.
+const AHEAD_SECONDS = 0.035;
+const PUMP_MS = 4;
 // Frames that are checked for presence at once, and frames that are fetched before they are needed.
 const CHECK_FRAMES = 16 * BLOCK;
 const PREFETCH_SECONDS = 6;

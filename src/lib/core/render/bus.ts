@@ -8,6 +8,9 @@ import type { BusPlan } from "./graph";
 import { History } from "./history";
 import type { Source } from "./source";
 
+// What a bus has let in is past changing: it works in short blocks, so that a change of a clip is heard soon.
+const BUS_BLOCK = 128;
+
 /** What flows into a bus. */
 export interface BusInput {
   /** Adds the next n ≤ BLOCK frames to two f32 blocks. */
@@ -87,12 +90,20 @@ export class Bus {
 
   #stream({ steps }: BusPlan, begin: number): SoundStream {
     if (steps.length === 0) return new InputReader(this, this.#position);
-    return new ChainStream(new InputReader(this, begin), steps, this.sampleRate, this.#position, {
+    const place = {
       frames: 0,
       position: begin,
       learnt: [],
-      sound: (id) => this.source.sound?.(id)
-    });
+      sound: (id: string) => this.source.sound?.(id)
+    };
+    return new ChainStream(
+      new InputReader(this, begin),
+      steps,
+      this.sampleRate,
+      this.#position,
+      place,
+      BUS_BLOCK
+    );
   }
 
   /** Its input from a position on, let in as far as it has not come yet. */

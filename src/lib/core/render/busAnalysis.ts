@@ -92,10 +92,13 @@ export function analyseBus(
       origin: 0,
       learnt: [],
       sound: (id) => source.sound?.(id),
-      shape(_position, l, r, n) {
-        kernels.gain(l, n, bus.left);
-        kernels.gain(r, n, bus.right);
-      }
+      shape:
+        bus.left === 1 && bus.right === 1
+          ? undefined
+          : (_position, l, r, n) => {
+              kernels.gain(l, n, bus.left);
+              kernels.gain(r, n, bus.right);
+            }
     },
     sampleRate,
     bins

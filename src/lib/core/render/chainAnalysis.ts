@@ -88,8 +88,8 @@ export interface Analysed {
   readonly origin: number;
   readonly learnt: readonly (Learnt | undefined)[];
   readonly sound: (id: string) => Samples | undefined;
-  /** Gain and fades behind the chain. position: frames after the first that is analysed; negative, or behind the last, is nothing. */
-  readonly shape: (position: number, l: number, r: number, n: number) => void;
+  /** Gain and fades behind the chain, if there are any. position: frames after the first that is analysed; negative, or behind the last, is nothing. */
+  readonly shape?: ((position: number, l: number, r: number, n: number) => void) | undefined;
   /** Whether the place behind a step (null: before the first) is measured; all are when left out. */
   readonly measures?: (stepId: string | null) => boolean;
   /** Takes the sound behind a step, with the delay so far taken out. */
@@ -108,7 +108,8 @@ interface Stage {
 export class ChainAnalyser {
   readonly #block = new StereoBlock(BLOCK);
   readonly #stages: Stage[] = [];
-  readonly #outMeter: Meter;
+  /** undefined: what goes out is what the last step makes. */
+  readonly #outMeter: Meter | undefined;
   readonly #output: Tap;
   readonly #before: Float32Array;
   readonly #after: Float32Array;
@@ -134,9 +135,11 @@ export class ChainAnalyser {
       this.#stages.push(this.#stage(step.id, processor, lead + latency, [], learnt[i]?.values));
     });
     this.#delay = lead + latency;
-    this.#outMeter = new Meter(sampleRate);
+    const last = this.#stages[this.#stages.length - 1];
+    const meter = what.shape || !last.meter ? new Meter(sampleRate) : undefined;
+    this.#outMeter = meter;
     this.#output = new Tap(this.#delay, length, [
-      (l, r, n) => this.#outMeter.push(l, r, n),
+      ...(meter ? [(l: number, r: number, n: number) => meter.push(l, r, n)] : []),
       drawer(this.#after, length)
     ]);
     this.#total = length + this.#delay;
@@ -181,9 +184,15 @@ export class ChainAnalyser {
       processor?.process(l, r, BLOCK);
       tap.push(l, r, BLOCK);
     }
-    this.what.shape(this.#input - this.#delay, l, r, BLOCK);
+    this.what.shape?.(this.#input - this.#delay, l, r, BLOCK);
     this.#output.push(l, r, BLOCK);
     this.#input += BLOCK;
+  }
+
+  #outgoing(): Meter {
+    const meter = this.#outMeter ?? this.#stages[this.#stages.length - 1].meter;
+    if (!meter) throw new Error("What goes out is not measured.");
+    return meter;
   }
 
   /** What has been measured so far. */
@@ -196,7 +205,7 @@ export class ChainAnalyser {
           measurement: meter && tap.heard > 0 ? meter.result() : null,
           learnt
         })),
-      output: this.#output.heard > 0 ? this.#outMeter.result() : null,
+      output: this.#output.heard > 0 ? this.#outgoing().result() : null,
       before: this.#before,
       after: this.#after
     };
@@ -208,7 +217,7 @@ export class ChainAnalyser {
       processor?.release();
       meter?.release();
     }
-    this.#outMeter.release();
+    this.#outMeter?.release();
     this.what.input.release();
   }
 }

@@ -16,9 +16,9 @@ export function mostRunIn(sampleRate: number): number {
   return Math.round(MAX_RUN_IN_SECONDS * sampleRate);
 }
 
-/** A chain at work on a stream, from a position on, its latency taken out. Works in blocks of 512 frames from where its input begins. */
+/** A chain at work on a stream, from a position on, its latency taken out. Works in blocks from where its input begins. */
 export class ChainStream implements SoundStream {
-  readonly #block = new StereoBlock(BLOCK);
+  readonly #block: StereoBlock;
   readonly #chain: Chain;
   #have = 0;
   #at = 0;
@@ -27,14 +27,17 @@ export class ChainStream implements SoundStream {
   /**
    * @param input from `place.position` on; released with this
    * @param position frame of the owner that is read first; not before `place.position`
+   * @param size frames that it works on at a time, at most BLOCK: with less it reads less ahead
    */
   constructor(
     private readonly input: SoundStream,
     steps: readonly StepSpec[],
     sampleRate: number,
     position: number,
-    place: ChainPlace
+    place: ChainPlace,
+    private readonly size = BLOCK
   ) {
+    this.#block = new StereoBlock(size);
     this.#chain = new Chain(steps, sampleRate, place);
     this.#discard = position - place.position + this.#chain.timing.latency;
   }
@@ -46,12 +49,12 @@ export class ChainStream implements SoundStream {
 
   #fill(): void {
     const { left, right } = this.#block;
-    this.input.read(left.ptr, right.ptr, BLOCK);
-    this.#chain.process(left.ptr, right.ptr, BLOCK);
-    const skip = Math.min(this.#discard, BLOCK);
+    this.input.read(left.ptr, right.ptr, this.size);
+    this.#chain.process(left.ptr, right.ptr, this.size);
+    const skip = Math.min(this.#discard, this.size);
     this.#discard -= skip;
     this.#at = skip;
-    this.#have = BLOCK;
+    this.#have = this.size;
   }
 
   read(l: number, r: number, n: number): void {

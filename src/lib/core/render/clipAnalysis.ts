@@ -29,6 +29,21 @@ export function sheetSteps(part: SoundPart): readonly SheetStep[] {
   return sounding(part) as readonly SheetStep[];
 }
 
+function neutral({ gainDb, fadeIn, fadeOut }: NonNullable<Shape>): boolean {
+  return gainDb === 0 && fadeIn.length === 0 && fadeOut.length === 0;
+}
+
+function shaper(shape: NonNullable<Shape>, length: number): Analysed["shape"] {
+  const gain = dbToGain(shape.gainDb);
+  return (position, l, r, n) => {
+    kernels.gain(l, n, gain);
+    kernels.gain(r, n, gain);
+    const skip = Math.max(0, Math.min(n, -position));
+    const m = Math.min(n - skip, length - (position + skip));
+    if (m > 0) fadeBlock({ ...shape, length }, position + skip, l + skip * 4, r + skip * 4, m);
+  };
+}
+
 /** Analyses the chain of a clip or of a recording. */
 export function analysePart(
   part: SoundPart,
@@ -39,7 +54,6 @@ export function analysePart(
   options: Pick<Analysed, "measures" | "keep"> & { readonly from?: KeptPoint } = {}
 ): ChainAnalyser {
   const { length } = part;
-  const gain = dbToGain(shape?.gainDb ?? 0);
   const all = sheetSteps(part);
   const { from, measures, keep } = options;
   const first = from ? all.findIndex((step) => step.id === from.after) + 1 : 0;
@@ -53,14 +67,7 @@ export function analysePart(
       origin: part.origin,
       learnt: learntOf(part, source, sampleRate).slice(first),
       sound: (id) => source.sound?.(id),
-      shape(position, l, r, n) {
-        if (!shape) return;
-        kernels.gain(l, n, gain);
-        kernels.gain(r, n, gain);
-        const skip = Math.max(0, Math.min(n, -position));
-        const m = Math.min(n - skip, length - (position + skip));
-        if (m > 0) fadeBlock({ ...shape, length }, position + skip, l + skip * 4, r + skip * 4, m);
-      },
+      shape: shape && !neutral(shape) ? shaper(shape, length) : undefined,
       ...(measures ? { measures } : {}),
       ...(keep ? { keep } : {})
     },

@@ -3,7 +3,7 @@ import type { FrameRange, SoundStream } from "../audio/soundStream";
 import { kernels } from "../kernels/instance";
 import type { ResolvedClip } from "../session/lookup";
 import { dbToGain } from "../units/decibels";
-import { neededOf, openPart, type Reach } from "./partStream";
+import { openPart, type Reach } from "./partStream";
 import { partOf } from "./soundPart";
 import type { Source } from "./source";
 
@@ -52,9 +52,4 @@ export class ClipStream implements SoundStream {
   release(): void {
     this.#stream.release();
   }
-}
-
-/** The frames of its recording that a clip's stream reads when it is started at `from` and read up to `to` (frames after the clip's start). */
-export function framesNeeded(clip: ResolvedClip, sampleRate: number, from: number, to: number): FrameRange {
-  return neededOf(partOf(clip), sampleRate, from, to);
 }

@@ -12,7 +12,21 @@ const stepShape = z.strictObject({
   params: z
     .record(z.string(), value)
     .default({})
-    .describe("Values by parameter id; what is left out has its default.")
+    .describe("Values by parameter id; what is left out has its default."),
+  span: z
+    .strictObject({
+      from: z.number().int().min(0).describe("First frame."),
+      to: z.number().int().min(1).describe("The frame behind the last."),
+      edgeMs: z
+        .number()
+        .min(0)
+        .max(500)
+        .optional()
+        .describe("Blending at both ends, in milliseconds; 5 when left out.")
+    })
+    .refine(({ from, to }) => to > from, "must end after it begins")
+    .optional()
+    .describe("The stretch of the file that the step treats, in frames; left out: all of it.")
 });
 
 export const chainFileSchema = z.strictObject({

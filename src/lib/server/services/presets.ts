@@ -58,7 +58,9 @@ export async function savePreset({
         409,
         `There is already a preset named "${name}". Choose another name, or delete that one first.`
       );
-    const preset: PresetJson = { version: DOCUMENT_VERSION, steps: recipeOf(steps), recordings };
+    // Where a step treats what it does belongs to the sound, not to the chain.
+    const whole = recipeOf(steps).map((step) => ({ ...step, span: null }));
+    const preset: PresetJson = { version: DOCUMENT_VERSION, steps: whole, recordings };
     const missing = preset.steps
       .flatMap(recordingsOf)
       .filter((id) => !recordings.some((recording) => recording.id === id));
