@@ -91,7 +91,7 @@ test("a file beyond the space for data is refused before it is sent", async ({ p
     await route.continue({ headers: { ...route.request().headers(), "upload-length": "1000000000" } });
   });
   await importFiles(page, toneFile("Long.wav", -31));
-  await expect(page.getByRole("alert")).toContainText(
+  await expect(page.getByRole("region", { name: "Messages" }).getByRole("alert")).toContainText(
     /"Long\.wav" was not imported: it needs 1\.0 GB, but only [0-9.]+ MB/
   );
 });

@@ -71,7 +71,7 @@ test("steps are added by a few letters, set, switched, moved and removed; the sh
   await expect(page.getByRole("img", { name: "Frequency response, 1 bands on" })).toBeVisible();
   await addStep(page, "lim");
   await expect(stepRows(page)).toHaveCount(4);
-  await expect(stepRows(page).nth(2)).toContainText("-6.0");
+  await expect(stepRows(page).nth(2)).toContainText("-27.0 → -33.0");
 
   await page.getByRole("button", { name: /^1\s*Gain/ }).press("Alt+ArrowDown");
   await expect(stepRows(page).first()).toContainText("Compressor");

@@ -46,7 +46,7 @@ export async function expectAccessible(page: Page, part = "html"): Promise<void>
 }
 
 export async function newProject(page: Page, name: string): Promise<void> {
-  await page.goto("/");
+  await page.goto("/", { waitUntil: "networkidle" });
   await page.getByLabel("Name of the new project").fill(name);
   await page.getByRole("button", { name: "New project" }).click();
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeVisible();

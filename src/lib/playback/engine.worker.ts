@@ -64,7 +64,8 @@ async function ready(now: Producer, what: Plan): Promise<boolean> {
   if (safe >= BLOCK) return true;
   const { position } = now;
   const current = () => producer === now;
-  if (!(await prepareParts(what, sounding(what, position, CHECK_FRAMES / sampleRate), current))) return false;
+  // A clip whose change still has something to learn sounds on as it was: only what begins is waited for.
+  if (!(await prepareParts(what, now.parts(CHECK_FRAMES), current, []))) return false;
   const needs = now.needed(CHECK_FRAMES);
   if (!store.hasAll(needs)) await store.ensure(needs);
   if (!current()) return false;
@@ -96,9 +97,9 @@ async function prepareAhead(what: Plan, position: number): Promise<void> {
 async function prepareParts(
   what: Plan,
   parts: readonly SoundPart[],
-  wanted: () => boolean
+  wanted: () => boolean,
+  asked: readonly string[] = what.asked()
 ): Promise<boolean> {
-  const asked = what.asked();
   if (store.prepared(parts, asked)) return wanted();
   try {
     return await store.prepare(parts, wanted, (share) => send({ type: "preparing", share }), asked);
@@ -123,6 +124,12 @@ async function offer(what: Plan): Promise<void> {
 
 async function takeChange(now: Producer, what: Plan): Promise<void> {
   const doc = what.document;
+  // Changed once more meanwhile, or further on: what sounds now may have something to learn.
+  if (!store.prepared(sounding(what, now.position, CHECK_FRAMES / sampleRate), what.asked())) {
+    pending = false;
+    offer(what).catch(refuse);
+    return;
+  }
   const needs = what.needed(now.position, now.position + CHECK_FRAMES);
   if (!store.hasAll(needs)) await store.ensure(needs);
   // Changed once more meanwhile: that is offered on its own.

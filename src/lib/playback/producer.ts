@@ -1,6 +1,7 @@
 import type { FrameRange } from "$lib/core/audio/soundStream";
 import type { Plan } from "$lib/core/render/graph";
 import { MixStream } from "$lib/core/render/mix";
+import type { SoundPart } from "$lib/core/render/soundPart";
 import type { Source } from "$lib/core/render/source";
 
 /** A range of the timeline in frames, to < from never. */
@@ -54,6 +55,14 @@ export class Producer {
     if (!this.#loop || !this.#looping() || this.position + n < this.#loop.to) return ranges;
     const { from } = this.#loop;
     return [...ranges, ...this.plan.needed(from, from + n)];
+  }
+
+  /** What begins to be read within the next n frames: it must have learnt what it has to by then. */
+  parts(n: number): SoundPart[] {
+    const parts = this.#mix.parts(n);
+    if (!this.#loop || !this.#looping() || this.position + n < this.#loop.to) return parts;
+    const { from } = this.#loop;
+    return [...parts, ...this.plan.parts(from, from + n)];
   }
 
   /**

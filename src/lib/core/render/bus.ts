@@ -6,6 +6,7 @@ import { ChainStream, mostRunIn, runIn } from "./chainStream";
 import { Gains } from "./gains";
 import type { BusPlan } from "./graph";
 import { History } from "./history";
+import type { SoundPart } from "./soundPart";
 import type { Source } from "./source";
 
 // What a bus has let in is past changing: it works in short blocks, so that a change of a clip is heard soon.
@@ -17,6 +18,8 @@ export interface BusInput {
   add(l: number, r: number, n: number): void;
   /** Frames of recordings that adding up to a position may take. */
   needed(to: number): FrameRange[];
+  /** What begins to be read on the way there. */
+  parts(to: number): SoundPart[];
   release(): void;
 }
 
@@ -54,6 +57,7 @@ export class Bus {
   readonly #sum = new StereoBlock(BLOCK);
   #runs: Run[] = [];
   #steps: BusPlan["steps"];
+  #latency: number;
   #position: number;
 
   /**
@@ -73,6 +77,7 @@ export class Bus {
     position: number
   ) {
     this.#steps = plan.steps;
+    this.#latency = plan.timing.latency;
     this.#position = position;
     this.#history = new History(begin, this.#room(plan));
     this.#gains = new Gains(plan.left, plan.right);
@@ -131,6 +136,7 @@ export class Bus {
     this.#gains.moveTo(plan.left, plan.right, this.change);
     if (alike(plan.steps, this.#steps)) return;
     this.#steps = plan.steps;
+    this.#latency = plan.timing.latency;
     this.#history.hold(this.#room(plan) + Math.max(0, this.#history.end - this.#position));
     const begin = Math.max(this.#history.begin, this.#position - runIn(plan.timing, this.sampleRate));
     for (const run of this.#runs) run.gains.moveTo(0, 0, this.change);
@@ -192,6 +198,11 @@ export class Bus {
   /** Frames of recordings that reading n more frames may take. */
   needed(n: number): FrameRange[] {
     return this.#runs.flatMap((run) => [...run.stream.needed(n)]);
+  }
+
+  /** What begins to be read when n more frames are. */
+  parts(n: number): SoundPart[] {
+    return this.flow.parts(this.#position + n + this.#latency + BLOCK);
   }
 
   release(): void {

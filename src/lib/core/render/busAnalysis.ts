@@ -43,6 +43,7 @@ function flowOf(plan: Plan, bus: BusPlan, source: Source, position: number): Bus
   return {
     add: (l, r, n) => feed.add(l, r, n),
     needed: (to) => feed.needed(to),
+    parts: (to) => feed.parts(to),
     release() {
       feed.release();
       scratch.release();

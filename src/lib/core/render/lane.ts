@@ -4,6 +4,7 @@ import type { FrameRange } from "../audio/soundStream";
 import { Bus } from "./bus";
 import { runIn } from "./chainStream";
 import type { BusPlan } from "./graph";
+import type { SoundPart } from "./soundPart";
 import { TrackFeed, type FeedWorld } from "./trackFeed";
 
 /**
@@ -118,14 +119,19 @@ class TrackBus {
     this.#bus?.fade("out", this.#plan);
   }
 
+  /** The clips that it would hear if it were awake. */
+  #asleep(): TrackFeed {
+    return new TrackFeed(this.world, this.#plan.id, this.position, 1, 1);
+  }
+
   needed(to: number): FrameRange[] {
-    const { plan } = this.world;
     if (this.#bus) return this.#bus.needed(Math.max(0, to - this.#bus.position));
-    if (this.#leaving) return [];
-    const feed = new TrackFeed(this.world, this.#plan.id, this.position, 1, 1);
-    return plan.firstStart(this.#plan.id, this.position, to + 2 * this.#ahead) === undefined
-      ? []
-      : feed.needed(to + 2 * this.#ahead);
+    return this.#leaving ? [] : this.#asleep().needed(to + 2 * this.#ahead);
+  }
+
+  parts(to: number): SoundPart[] {
+    if (this.#bus) return this.#bus.parts(Math.max(0, to - this.#bus.position));
+    return this.#leaving ? [] : this.#asleep().parts(to + 2 * this.#ahead);
   }
 
   release(): void {
@@ -137,6 +143,7 @@ function flowOf(feed: TrackFeed) {
   return {
     add: (l: number, r: number, n: number) => feed.add(l, r, n),
     needed: (to: number) => feed.needed(to),
+    parts: (to: number) => feed.parts(to),
     release: () => feed.release()
   };
 }
@@ -195,6 +202,10 @@ export class Lane {
 
   needed(to: number): FrameRange[] {
     return [...(this.#now ? [this.#now] : []), ...this.#leaving].flatMap((one) => one.needed(to));
+  }
+
+  parts(to: number): SoundPart[] {
+    return this.#now?.parts(to) ?? [];
   }
 
   release(): void {

@@ -48,6 +48,7 @@ export class Lessons implements LearntStore {
 
   /** Says what is used now. It stays, and what was used before: that may still be fading out. */
   use(keys: ReadonlySet<string>): void {
+    if (keys.size === 0) return;
     if (keys.size === this.#inUse.size && [...keys].every((key) => this.#inUse.has(key))) return;
     this.#before = this.#inUse;
     this.#inUse = keys;

@@ -4,6 +4,7 @@ import { Bus, type BusInput } from "./bus";
 import { runIn } from "./chainStream";
 import { Plan } from "./graph";
 import { Lane } from "./lane";
+import type { SoundPart } from "./soundPart";
 import type { Source } from "./source";
 import type { FeedWorld } from "./trackFeed";
 
@@ -50,6 +51,10 @@ export class TrackSum implements BusInput {
 
   needed(to: number): FrameRange[] {
     return [...this.#lanes.values()].flatMap((lane) => lane.needed(to));
+  }
+
+  parts(to: number): SoundPart[] {
+    return [...this.#lanes.values()].flatMap((lane) => lane.parts(to));
   }
 
   release(): void {
@@ -107,6 +112,11 @@ export class MixStream {
   /** Frames of recordings that reading n more frames may take. */
   needed(n: number): FrameRange[] {
     return [this.#bus, ...this.#leaving].flatMap((bus) => bus.needed(n));
+  }
+
+  /** What begins to be read when n more frames are: what it has to learn must be learnt by then. */
+  parts(n: number): SoundPart[] {
+    return this.#bus.parts(n);
   }
 
   /** Writes the next n ≤ BLOCK frames to two f32 blocks in the kernels' memory. */

@@ -6,7 +6,7 @@ import { ClipStream } from "./clipStream";
 import { Gains } from "./gains";
 import type { Plan } from "./graph";
 import { neededOf } from "./partStream";
-import { partOf } from "./soundPart";
+import { partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
 
 // Clips are looked up for this much of the timeline at once.
@@ -237,6 +237,17 @@ export class TrackFeed {
       out.push(neededOf(partOf(clip), plan.sampleRate, begin, end));
     }
     return out;
+  }
+
+  /** What begins to be read before `to`: whatever it has to learn must be learnt by then. What is being read already has no more to. */
+  parts(to: number): SoundPart[] {
+    if (this.#leaving) return [];
+    const waiting = this.#voices.filter((voice) => !voice.stream && !voice.leaving && voice.start < to);
+    const known = new Set(this.#voices.map((voice) => voice.clip.id));
+    const later = this.world.plan
+      .voices(this.track, Math.max(this.#position, this.#until), to)
+      .filter((clip) => !known.has(clip.id));
+    return [...waiting.map((voice) => voice.clip), ...later].map(partOf);
   }
 
   release(): void {

@@ -22,7 +22,8 @@
 </script>
 
 <h2>
-  {KIND[owner.table]}{#if owner.table !== "project"}<span class="name">{name}</span>{/if}
+  {KIND[owner.table]}
+  {#if owner.table !== "project"}<span class="name">{name}</span>{/if}
 </h2>
 {#if owner.table === "recordings"}
   <span class={hearers.length > 1 ? "warn" : "soft"} title={hearers.map((clip) => clip.name).join(", ")}>
@@ -41,7 +42,7 @@
   }
 
   .name {
-    margin-left: 6px;
+    margin-left: 2px;
     font-weight: 400;
   }
 
