@@ -13,6 +13,7 @@ import type { Source } from "../src/lib/core/render/source";
 import { SpoolStream } from "../src/lib/core/render/spoolStream";
 import { kernels } from "../src/lib/core/kernels/instance";
 import { applyCommand } from "../src/lib/core/session/commands";
+import type { Change } from "../src/lib/core/session/changes";
 import type { Document } from "../src/lib/core/session/document";
 import {
   documentOf,
@@ -73,7 +74,12 @@ function project(clips: number): Document {
   return documentOf(newProject("Plan", RATE), {
     tracks: Array.from({ length: TRACKS }, (_, n) => newTrack(`t${n}`, `Track ${n}`, n)),
     clips: all,
-    chains: all.map((_, n) => newChain(`ch${n}`, [newStep(`s${n}`, "gain", { gainDb: -3 })])),
+    chains: all.map((_, n) =>
+      newChain(`ch${n}`, [
+        newStep(`s${n}`, "gain", { gainDb: -3 }),
+        newStep(`e${n}`, "parametric-eq", { on1: true, type1: "highPass", freq1: 90, on2: true, gain2: -3 })
+      ])
+    ),
     recordings: [recording]
   });
 }
@@ -81,19 +87,27 @@ function project(clips: number): Document {
 const source = new NoiseSource();
 const block = new StereoBlock(BLOCK);
 
-/** Milliseconds for reading ten seconds, with some changes of a sounding clip on the way. */
-function reading(doc: Document, changes: number): number {
-  const plan = new Plan(doc);
+/** Changes of a sounding clip, one after the other, as the real-time worker is told them. */
+function changesOf(doc: Document, count: number): readonly Change[][] {
+  let now = doc;
+  return Array.from({ length: count }, (_, i) => {
+    const applied = applyCommand(now, { type: "clip.set", clipIds: ["c3"], gainDb: -1 - (i % 12) });
+    now = applied.document;
+    return [...applied.changes];
+  });
+}
+
+/** Milliseconds for reading ten seconds, with these changes on the way. */
+function reading(plan: Plan, changes: readonly Change[][]): number {
   const mix = new MixStream(plan, source);
   const blocks = Math.floor((SECONDS * RATE) / BLOCK);
-  const every = changes === 0 ? Infinity : Math.floor(blocks / (changes + 1));
+  const every = Math.floor(blocks / (changes.length + 1));
   const begin = performance.now();
   for (let i = 0; i < blocks; i++) {
     mix.read(block.left.ptr, block.right.ptr, BLOCK);
-    if (i % every !== every - 1) continue;
-    const gainDb = -((i / every) % 12);
-    const applied = applyCommand(plan.document, { type: "clip.set", clipIds: ["c3"], gainDb });
-    plan.update(applied.document, applied.changes);
+    const change = i % every === every - 1 ? changes[Math.floor(i / every)] : undefined;
+    if (!change) continue;
+    plan.update(plan.document.with(change), change);
     mix.update();
   }
   const time = performance.now() - begin;
@@ -102,11 +116,15 @@ function reading(doc: Document, changes: number): number {
 }
 
 function compare(what: string, changes: number): void {
-  const [few, many] = [project(SOUNDING), project(20000)];
-  for (let i = 0; i < 5; i++) for (const doc of [few, many]) reading(doc, changes);
-  const ratios = Array.from({ length: 15 }, () => {
-    const alone = reading(few, changes);
-    return reading(many, changes) / alone;
+  const [few, many] = [project(SOUNDING), project(20000)].map((doc) => ({
+    plan: new Plan(doc),
+    told: changesOf(doc, changes)
+  }));
+  const run = ({ plan, told }: { plan: Plan; told: readonly Change[][] }) => reading(plan, told);
+  for (let i = 0; i < 5; i++) for (const one of [few, many]) run(one);
+  const ratios = Array.from({ length: 21 }, () => {
+    const alone = run(few);
+    return run(many) / alone;
   });
   row(what, median(ratios), "× as long", undefined, 1.1);
 }

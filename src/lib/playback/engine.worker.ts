@@ -11,7 +11,7 @@ import type { FromEngine, ToEngine } from "./protocol";
 import { Ring, State } from "./ring";
 
 // Sound that lies ready: long enough for a busy machine, short enough that a change has its full effect within 70 ms.
-const AHEAD_SECONDS = 0.035;
+const AHEAD_SECONDS = 0.028;
 const PUMP_MS = 4;
 // Frames that are checked for presence at once, and frames that are fetched before they are needed.
 const CHECK_FRAMES = 16 * BLOCK;

@@ -19,7 +19,7 @@ import type { Change } from "../session/changes";
 import type { Document } from "../session/document";
 import { resolveClip, tracksInOrder, type ResolvedClip } from "../session/lookup";
 import { MIX, stepsOfChain, stepsOfOwner } from "../session/owners";
-import type { Clip, Project, Step, Track } from "../session/schema";
+import type { Clip, Step, Track } from "../session/schema";
 import { TimelineIndex } from "../session/timelineIndex";
 import { dbToGain } from "../units/decibels";
 import { runIn } from "./chainStream";
@@ -61,6 +61,22 @@ function onSteps(steps: readonly Step[]): readonly Step[] {
   return steps.every((s) => s.on) ? steps : steps.filter((s) => s.on);
 }
 
+/** What of a plan has changed: everything, or whatever stands on these. */
+export interface Changed {
+  all: boolean;
+  readonly tracks: Set<string>;
+  readonly chains: Set<string>;
+  readonly recordings: Set<string>;
+}
+
+function nothing(): Changed {
+  return { all: false, tracks: new Set(), chains: new Set(), recordings: new Set() };
+}
+
+function audible(clip: Clip | null): Clip | null {
+  return clip && !clip.muted ? clip : null;
+}
+
 /** A stretch of the timeline in frames, [from, to). */
 interface Stretch {
   readonly from: number;
@@ -73,6 +89,7 @@ export class Plan {
   #tracks: readonly BusPlan[] | undefined;
   #mix: BusPlan | undefined;
   #end: number | undefined;
+  #changed = nothing();
 
   constructor(document: Document) {
     this.#document = document;
@@ -91,15 +108,48 @@ export class Plan {
   update(document: Document, changes: readonly Change[]): void {
     this.#document = document;
     this.#end = undefined;
-    for (const { table, before, after } of changes) {
-      if (table === "clips") {
-        const audible = (clip: Clip | null) => (clip && !clip.muted ? clip : null);
+    for (const change of changes) this.#note(change);
+  }
+
+  #note({ table, id, before, after }: Change): void {
+    const changed = this.#changed;
+    switch (table) {
+      case "clips":
+        for (const clip of [before, after] as (Clip | null)[]) if (clip) changed.tracks.add(clip.track);
         this.#index.change(audible(before as Clip | null), audible(after as Clip | null));
-      } else if (table !== "recordings" && table !== "sections") {
+        break;
+      case "recordings":
+        changed.recordings.add(id);
+        break;
+      case "chains":
+        this.#noteChain(id);
+        break;
+      case "tracks":
+      case "project":
+        changed.all = true;
         this.#tracks = undefined;
         this.#mix = undefined;
-      }
     }
+  }
+
+  #noteChain(id: string): void {
+    this.#changed.chains.add(id);
+    const doc = this.#document;
+    for (const recording of doc.values("recordings"))
+      if (recording.chain === id) this.#changed.recordings.add(recording.id);
+    for (const track of doc.values("tracks")) {
+      if (track.chain !== id) continue;
+      this.#changed.tracks.add(track.id);
+      this.#tracks = undefined;
+    }
+    if (doc.project.mix.chain === id) this.#mix = undefined;
+  }
+
+  /** What has changed since this was last asked: what plays need look at nothing else. */
+  takeChanged(): Changed {
+    const changed = this.#changed;
+    this.#changed = nothing();
+    return changed;
   }
 
   /** The buses of the tracks that are heard, from the top: neither muted nor left out by another's solo. */
@@ -133,7 +183,7 @@ export class Plan {
 
   #busOfMix(): BusPlan {
     const steps = onSteps(stepsOfOwner(this.#document, MIX));
-    const gain = dbToGain((this.#document.project as Project).mix.gainDb);
+    const gain = dbToGain(this.#document.project.mix.gainDb);
     const timing = chainTiming(steps, this.sampleRate);
     return { id: MIX.id, steps, timing, left: gain, right: gain, to: null, sends: NO_SENDS };
   }

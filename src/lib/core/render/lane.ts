@@ -3,7 +3,7 @@ import { BLOCK } from "../audio/block";
 import type { FrameRange } from "../audio/soundStream";
 import { Bus } from "./bus";
 import { runIn } from "./chainStream";
-import type { BusPlan } from "./graph";
+import type { BusPlan, Changed } from "./graph";
 import type { SoundPart } from "./soundPart";
 import { TrackFeed, type FeedWorld } from "./trackFeed";
 
@@ -98,6 +98,13 @@ class TrackBus {
     return this.#leaving && !this.#bus;
   }
 
+  /** Whether a change may be heard in it. */
+  affectedBy(changed: Changed): boolean {
+    if (changed.all || changed.tracks.has(this.#plan.id)) return true;
+    // Asleep it has looked nothing up that could be outdated but when the next clip begins.
+    return this.#feed?.affectedBy(changed) ?? false;
+  }
+
   /** Whether it can go over to a changed plan. */
   takes(plan: BusPlan): boolean {
     return this.#bus?.takes(plan) ?? true;
@@ -180,6 +187,11 @@ export class Lane {
   #clear(): void {
     for (const one of this.#leaving) if (one.gone) one.release();
     this.#leaving = this.#leaving.filter((one) => !one.gone);
+  }
+
+  /** Whether a change may be heard in it. */
+  affectedBy(changed: Changed): boolean {
+    return this.#now?.affectedBy(changed) ?? changed.all;
   }
 
   /** Goes over to what the plan says now. plan undefined: the track is no longer heard. */

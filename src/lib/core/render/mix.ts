@@ -2,7 +2,7 @@ import { BLOCK, StereoBlock } from "../audio/block";
 import type { FrameRange } from "../audio/soundStream";
 import { Bus, type BusInput } from "./bus";
 import { runIn } from "./chainStream";
-import { Plan } from "./graph";
+import type { Changed, Plan } from "./graph";
 import { Lane } from "./lane";
 import type { SoundPart } from "./soundPart";
 import type { Source } from "./source";
@@ -33,8 +33,13 @@ export class TrackSum implements BusInput {
   }
 
   /** Goes over to what the plan says now. */
-  update(): void {
+  update(changed: Changed): void {
     const { plan } = this.#world;
+    if (!changed.all) {
+      for (const [id, lane] of this.#lanes)
+        if (lane.affectedBy(changed)) lane.update(plan.tracks.find((track) => track.id === id));
+      return;
+    }
     const old = this.#lanes;
     this.#lanes = new Map();
     for (const track of plan.tracks) {
@@ -98,8 +103,9 @@ export class MixStream {
   /** Goes over to what the plan says now: what changed is crossfaded, what did not runs on untouched. */
   update(): void {
     const { mix } = this.plan;
+    const changed = this.plan.takeChanged();
     if (this.#bus.takes(mix)) {
-      this.#tracks.update();
+      this.#tracks.update(changed);
       this.#bus.update(mix);
       return;
     }

@@ -4,13 +4,13 @@ import { alike } from "../session/equal";
 import type { ResolvedClip } from "../session/lookup";
 import { ClipStream } from "./clipStream";
 import { Gains } from "./gains";
-import type { Plan } from "./graph";
+import type { Changed, Plan } from "./graph";
 import { neededOf } from "./partStream";
 import { partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
 
 // Clips are looked up for this much of the timeline at once.
-const AHEAD_SECONDS = 1;
+const AHEAD_SECONDS = 4;
 
 /** Whether two states of a clip sound alike. */
 function soundAlike(a: ResolvedClip, b: ResolvedClip): boolean {
@@ -153,6 +153,15 @@ export class TrackFeed {
       if (!keep) voice.release();
       return keep;
     });
+  }
+
+  /** Whether a change may be heard in what it reads now. */
+  affectedBy({ all, tracks, chains, recordings }: Changed): boolean {
+    if (all || tracks.has(this.track)) return true;
+    if (chains.size === 0 && recordings.size === 0) return false;
+    return this.#voices.some(
+      ({ clip }) => (clip.chain !== null && chains.has(clip.chain)) || recordings.has(clip.recordingId)
+    );
   }
 
   /**

@@ -23,7 +23,8 @@
   let benchBefore = 310;
   let dropping = $state(false);
 
-  $effect(() => transport.giveDocument());
+  // Before the screen is drawn anew: what is heard should not wait for what is seen.
+  $effect.pre(() => transport.giveDocument());
   $effect(() => transport.giveLoop());
 
   function busyElsewhere(event: KeyboardEvent): boolean {
