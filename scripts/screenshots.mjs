@@ -38,6 +38,11 @@ const levels = async () => {
   await page.getByText("measuring levels…").waitFor({ state: "hidden" });
   await page.waitForTimeout(300);
 };
+const undo = async () => {
+  // Keys typed into a field are the field's.
+  await page.evaluate(() => document.activeElement instanceof HTMLElement && document.activeElement.blur());
+  await page.keyboard.press("Control+z");
+};
 const add = async (letters) => {
   const field = page.getByRole("combobox", { name: "Add a step" });
   await field.click();
@@ -77,13 +82,13 @@ await clip("Engineer 2").click();
 await page.keyboard.press("z");
 await add("gain");
 await shot("span");
-await page.keyboard.press("Control+z");
+await undo();
 await page.keyboard.press("a");
 await page.getByRole("group", { name: "Engineer interview (too low)" }).hover();
 await page.getByRole("button", { name: "Treat Engineer interview (too low) for all its clips" }).click();
 await add("hum");
 await shot("recording");
-await page.keyboard.press("Control+z");
+await undo();
 await clip("Sixty-one years").click();
 await add("noise red");
 await shot("noise-reduction");

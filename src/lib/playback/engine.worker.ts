@@ -13,6 +13,8 @@ import { Ring, State } from "./ring";
 // Sound that lies ready: long enough for a busy machine, short enough that a change has its full effect within 70 ms.
 const AHEAD_SECONDS = 0.028;
 const PUMP_MS = 4;
+// Frames that are made at once: fewer, and less lies ready that no longer can be changed.
+const PIECE = BLOCK / 2;
 // Frames that are checked for presence at once, and frames that are fetched before they are needed.
 const CHECK_FRAMES = 16 * BLOCK;
 const PREFETCH_SECONDS = 6;
@@ -142,7 +144,7 @@ async function takeChange(now: Producer, what: Plan): Promise<void> {
 function one(now: Producer, gauge: Meter): void {
   const position = now.position;
   const frame = ring.written;
-  const n = now.next(block.left.ptr, block.right.ptr, BLOCK);
+  const n = now.next(block.left.ptr, block.right.ptr, PIECE);
   const tenths = gauge.tenths;
   gauge.push(block.left.ptr, block.right.ptr, n);
   ring.write(block.left.f32, block.right.f32, n);

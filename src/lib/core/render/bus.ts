@@ -2,6 +2,7 @@ import { BLOCK, StereoBlock } from "../audio/block";
 import type { FrameRange, SoundStream } from "../audio/soundStream";
 import { kernels } from "../kernels/instance";
 import { alike } from "../session/equal";
+import type { BusInput } from "./busInput";
 import { ChainStream, mostRunIn, runIn } from "./chainStream";
 import { Gains } from "./gains";
 import type { BusPlan } from "./graph";
@@ -11,17 +12,6 @@ import type { Source } from "./source";
 
 // What a bus has let in is past changing: it works in short blocks, so that a change of a clip is heard soon.
 const BUS_BLOCK = 128;
-
-/** What flows into a bus. */
-export interface BusInput {
-  /** Adds the next n ≤ BLOCK frames to two f32 blocks. */
-  add(l: number, r: number, n: number): void;
-  /** Frames of recordings that adding up to a position may take. */
-  needed(to: number): FrameRange[];
-  /** What begins to be read on the way there. */
-  parts(to: number): SoundPart[];
-  release(): void;
-}
 
 /** Reads a bus's input from a place on. */
 class InputReader implements SoundStream {
@@ -114,7 +104,7 @@ export class Bus {
   /** Its input from a position on, let in as far as it has not come yet. */
   input(from: number, n: number, l: number, r: number): void {
     const missing = from + n - this.#history.end;
-    if (missing > 0) this.#history.append(missing, (a, b, m) => this.flow.add(a, b, m));
+    if (missing > 0) this.#history.append(missing, this.flow);
     this.#history.read(from, n, l, r);
   }
 
@@ -177,7 +167,7 @@ export class Bus {
   /** The next n frames behind the chain. */
   #treat(l: number, r: number, n: number): void {
     this.#position += n;
-    const [first] = this.#runs;
+    const first = this.#runs[0];
     if (this.#runs.length === 1 && first.gains.unity) {
       first.stream.read(l, r, n);
       return;

@@ -1,7 +1,7 @@
 import { BLOCK, StereoBlock } from "../audio/block";
 import type { FrameRange, SoundStream } from "../audio/soundStream";
 import { kernels } from "../kernels/instance";
-import type { BusInput } from "./bus";
+import type { BusInput } from "./busInput";
 import { ChainAnalyser } from "./chainAnalysis";
 import { chainTiming, type StepSpec } from "../effects/chain";
 import { ChainStream, mostRunIn, runIn } from "./chainStream";

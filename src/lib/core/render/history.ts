@@ -1,5 +1,6 @@
 import { BLOCK, StereoBlock } from "../audio/block";
 import { kernels } from "../kernels/instance";
+import type { BusInput } from "./busInput";
 
 /**
  * The latest sound that came into a bus, by its position on the timeline. Chains read from it, each at its own place: a new chain can
@@ -33,35 +34,33 @@ export class History {
   /** Makes room for so many frames at least. */
   hold(capacity: number): void {
     if (capacity <= this.#ring.frames) return;
-    const [old, from] = [this.#ring, this.#begin];
+    const old = this.#ring;
     const larger = new StereoBlock(rounded(capacity));
-    for (let at = from; at < this.#end;) {
-      const [o, m] = this.#piece(old.frames, at, Math.min(BLOCK, this.#end - at));
-      const [p, k] = this.#piece(larger.frames, at, m);
-      kernels.copy(larger.left.ptr + p, old.left.ptr + o, k);
-      kernels.copy(larger.right.ptr + p, old.right.ptr + o, k);
-      at += k;
+    for (let at = this.#begin; at < this.#end;) {
+      const from = indexIn(old, at);
+      const to = indexIn(larger, at);
+      const n = Math.min(this.#end - at, old.frames - from, larger.frames - to);
+      kernels.copy(larger.left.ptr + to * 4, old.left.ptr + from * 4, n);
+      kernels.copy(larger.right.ptr + to * 4, old.right.ptr + from * 4, n);
+      at += n;
     }
     this.#ring = larger;
     old.release();
   }
 
-  /** Byte offset of a position in a ring, and how many of n frames lie there in one piece. */
-  #piece(frames: number, at: number, n: number): [offset: number, frames: number] {
-    const index = ((at % frames) + frames) % frames;
-    return [index * 4, Math.min(n, frames - index)];
-  }
-
-  /** Lets n more frames in: `add` is given cleared blocks to add them to. */
-  append(n: number, add: (l: number, r: number, n: number) => void): void {
+  /** Lets n more frames in: `flow` adds them to cleared blocks. */
+  append(n: number, flow: Pick<BusInput, "add">): void {
+    const ring = this.#ring;
     for (let done = 0; done < n;) {
-      const [o, m] = this.#piece(this.#ring.frames, this.#end, Math.min(BLOCK, n - done));
-      const [l, r] = [this.#ring.left.ptr + o, this.#ring.right.ptr + o];
+      const index = indexIn(ring, this.#end);
+      const m = Math.min(BLOCK, n - done, ring.frames - index);
+      const l = ring.left.ptr + index * 4;
+      const r = ring.right.ptr + index * 4;
       kernels.clear(l, m);
       kernels.clear(r, m);
-      add(l, r, m);
+      flow.add(l, r, m);
       this.#end += m;
-      this.#begin = Math.max(this.#begin, this.#end - this.#ring.frames);
+      this.#begin = Math.max(this.#begin, this.#end - ring.frames);
       done += m;
     }
   }
@@ -70,10 +69,12 @@ export class History {
   read(from: number, n: number, l: number, r: number): void {
     if (from < this.#begin || from + n > this.#end)
       throw new Error("A bus was asked for sound that it no longer has, or has not yet.");
+    const ring = this.#ring;
     for (let done = 0; done < n;) {
-      const [o, m] = this.#piece(this.#ring.frames, from + done, n - done);
-      kernels.copy(l + done * 4, this.#ring.left.ptr + o, m);
-      kernels.copy(r + done * 4, this.#ring.right.ptr + o, m);
+      const index = indexIn(ring, from + done);
+      const m = Math.min(n - done, ring.frames - index);
+      kernels.copy(l + done * 4, ring.left.ptr + index * 4, m);
+      kernels.copy(r + done * 4, ring.right.ptr + index * 4, m);
       done += m;
     }
   }
@@ -81,6 +82,11 @@ export class History {
   release(): void {
     this.#ring.release();
   }
+}
+
+/** Where a position lies in a ring. */
+function indexIn({ frames }: StereoBlock, position: number): number {
+  return ((position % frames) + frames) % frames;
 }
 
 function rounded(frames: number): number {
