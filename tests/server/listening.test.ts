@@ -11,9 +11,11 @@ import { recordingsByName } from "../../src/lib/core/session/lookup";
 import { MIX } from "../../src/lib/core/session/owners";
 import { newClip, newStep } from "../../src/lib/core/session/make";
 import type { Recording, Step } from "../../src/lib/core/session/schema";
+import { config } from "../../src/lib/server/config";
 import { closeDatabase } from "../../src/lib/server/db/connection";
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { startRunner } from "../../src/lib/server/jobs/runner";
+import { bytesBelow, reserve } from "../../src/lib/server/media/space";
 import { FileSource } from "../../src/lib/server/media/fileSource";
 import { clearHeard } from "../../src/lib/server/media/heard";
 import { createProject } from "../../src/lib/server/services/projects";
@@ -132,6 +134,16 @@ describe("levels of a long part", () => {
     loudness(fromPoint).forEach((lufs, i) => expect(lufs).toBeCloseTo(loudness(fromStart)[i] ?? NaN, 2));
     fromPoint.after.forEach((x, i) => expect(x).toBeCloseTo(fromStart.after[i] ?? NaN, 3));
     expect(fromPoint.before).toEqual(fromStart.before);
+  });
+
+  it("give the room of kept sound to what needs it", () => {
+    expect(points()).toHaveLength(1);
+    const { maxBytes } = config;
+    config.maxBytes = bytesBelow(folder) + 1000;
+    const back = reserve(1000000, "It was not kept");
+    back();
+    config.maxBytes = maxBytes;
+    expect(points()).toEqual([]);
   });
 
   it("of a changed first step are not those that were kept", async () => {

@@ -14,13 +14,13 @@ import {
 import path from "node:path";
 import { config } from "../config";
 import { log } from "../log";
-import { freeBytes } from "./space";
+import { freeBytes, whenShort } from "./space";
 
 const DAY_MS = 86400000;
 const LEVEL_DAYS = 60;
 const POINT_DAYS = 1;
 /** Most sound that is kept, and the share of what is free that it may take. */
-const MOST_POINT_BYTES = 6e9;
+const MOST_POINT_BYTES = 3e9;
 const SHARE_OF_FREE = 0.2;
 
 function levelsFolder(): string {
@@ -105,6 +105,15 @@ function points(): { file: string; bytes: number; used: number }[] {
 function pointBytes(): number {
   return points().reduce((sum, { bytes }) => sum + bytes, 0);
 }
+
+/** Kept sound makes way for whatever needs room. */
+function dropPoints(): boolean {
+  const all = points();
+  for (const { file } of all) rmSync(file, { force: true });
+  return all.length > 0;
+}
+
+whenShort(dropPoints);
 
 /** Removes what has not been used for long. */
 export function clearHeard(): void {

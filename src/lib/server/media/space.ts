@@ -46,6 +46,13 @@ function free(): { readonly bytes: number; readonly of: string } {
   return limit < disk ? { bytes: limit, of: "the space for Wring's data" } : { bytes: disk, of: "the disk" };
 }
 
+let giveWay: () => boolean = () => false;
+
+/** @param give removes what is kept without need, when room is short; says whether there was any */
+export function whenShort(give: () => boolean): void {
+  giveWay = give;
+}
+
 /** Bytes that are free, for what can be done without. */
 export function freeBytes(): number {
   return Math.max(0, free().bytes);
@@ -58,7 +65,8 @@ export function freeBytes(): number {
  * @throws UserFault 507 when there is not so much
  */
 export function reserve(bytes: number, what: string, spent: () => number = () => 0): () => void {
-  const room = free();
+  let room = free();
+  if (bytes > room.bytes && giveWay()) room = free();
   if (bytes > room.bytes)
     throw new UserFault(
       507,
