@@ -23,6 +23,11 @@ import { ArraySource, EVERY_EFFECT, mixed, noise, RATE, sine, TestMix } from "./
 
 const FRAMES = 4 * RATE;
 
+function recordingOf(id: string, kind: "import" | "render" = "import") {
+  const facts = { name: id, media: null, frames: FRAMES, channels: 2, sampleRate: RATE };
+  return newRecording(id, { ...facts, kind });
+}
+
 interface Chains {
   readonly clip?: readonly Step[];
   readonly recording?: readonly Step[];
@@ -33,14 +38,6 @@ interface Chains {
 /** One clip of recording "a" on one of two tracks, with these chains. */
 function project(chains: Chains, clip: { start?: number; offset?: number; length?: number } = {}): Document {
   const id = (steps: readonly Step[] | undefined, name: string) => (steps && steps.length > 0 ? name : null);
-  const facts = {
-    name: "a",
-    media: null,
-    frames: FRAMES,
-    channels: 2,
-    sampleRate: RATE,
-    kind: "import" as const
-  };
   const base = newProject("Test", RATE);
   return documentOf(
     { ...base, mix: { ...base.mix, chain: id(chains.mix, "cm") } },
@@ -53,7 +50,7 @@ function project(chains: Chains, clip: { start?: number; offset?: number; length
           length: clip.length ?? FRAMES - (clip.offset ?? 0)
         })
       ],
-      recordings: [{ ...newRecording("a", facts), chain: id(chains.recording, "cr") }],
+      recordings: [{ ...recordingOf("a"), chain: id(chains.recording, "cr") }],
       chains: Object.entries({
         cc: chains.clip,
         cr: chains.recording,
@@ -138,14 +135,6 @@ describe("latency", () => {
 describe("sums", () => {
   it("of tracks without chains are those of the clips' own sounds, in order, bit for bit", () => {
     const sounds = new ArraySource({ a: [noise(FRAMES, 0.3, 1), noise(FRAMES, 0.3, 2)] });
-    const facts = {
-      name: "a",
-      media: null,
-      frames: FRAMES,
-      channels: 2,
-      sampleRate: RATE,
-      kind: "import" as const
-    };
     const fade: Fade = { length: 3000, shape: { curve: "equalPower" } };
     const clip = (id: string, track: string, start: number) =>
       newClip(id, track, { id: "a", name: id, frames: FRAMES }, start, {
@@ -161,7 +150,7 @@ describe("sums", () => {
     const doc = documentOf(newProject("Test", RATE), {
       tracks,
       clips: [clip("c", "t1", 17000), clip("a", "t1", 0), clip("b", "t2", 9000), clip("d", "t2", 27000)],
-      recordings: [newRecording("a", facts)]
+      recordings: [recordingOf("a")]
     });
     const wanted = [new Float32Array(50000), new Float32Array(50000)];
     for (const [id, track] of [
@@ -251,18 +240,10 @@ describe("chains of every owner", () => {
       window: { offset: 0, length: FRAMES },
       recordingSteps: [{ effect: "gain", on: true, params: { gainDb: -6 }, span: null }]
     };
-    const facts = {
-      name: "b",
-      media: null,
-      frames: FRAMES,
-      channels: 2,
-      sampleRate: RATE,
-      kind: "render" as const
-    };
     const command: SingleCommand = {
       type: "clip.render",
       clipId: "k",
-      recording: newRecording("b", facts),
+      recording: recordingOf("b", "render"),
       render
     };
     const rendered = applyCommand(doc, command).document;

@@ -37,7 +37,7 @@ function placeOf(sorted: readonly number[], value: number): number {
   let [low, high] = [0, sorted.length];
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (sorted[middle] < value) low = middle + 1;
+    if ((sorted[middle] ?? Infinity) < value) low = middle + 1;
     else high = middle;
   }
   return low;
