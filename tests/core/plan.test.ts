@@ -2,6 +2,8 @@
 import { describe, expect, it } from "vitest";
 import { chainTiming } from "../../src/lib/core/effects/chain";
 import { effects } from "../../src/lib/core/effects/registry";
+import { kernels } from "../../src/lib/core/kernels/instance";
+import { renderClip } from "../../src/lib/core/render/clipRender";
 import { ClipStream } from "../../src/lib/core/render/clipStream";
 import { Plan, trackGains } from "../../src/lib/core/render/graph";
 import { StereoBlock } from "../../src/lib/core/audio/block";
@@ -19,7 +21,7 @@ import {
 } from "../../src/lib/core/session/make";
 import { MIX, ownerFault, stepsOfOwner, type Owner } from "../../src/lib/core/session/owners";
 import type { Fade, Step } from "../../src/lib/core/session/schema";
-import { ArraySource, EVERY_EFFECT, mixed, noise, RATE, sine, TestMix } from "./signals";
+import { ArraySource, EVERY_EFFECT, mixed, noise, RATE, same, sine, TestMix } from "./signals";
 
 const FRAMES = 4 * RATE;
 
@@ -222,6 +224,28 @@ describe("chains of every owner", () => {
     };
     expect(level(project({ recording: chains.recording }))).toBeCloseTo(0.1, 3);
     expect(level(project(chains))).toBeCloseTo(10 ** (-6 / 20), 3);
+  });
+
+  it("what is rendered of a clip whose recording has a chain is what was previewed, bit for bit", () => {
+    const sounds = new ArraySource({ a: [noise(FRAMES, 0.3, 1), noise(FRAMES, 0.3, 2)] });
+    const chains: Chains = {
+      recording: [
+        newStep("n", "normalize", { target: "peak", levelDb: -9 }),
+        { ...newStep("l", "limiter", { gainDb: 6, ceilingDb: -6 }), span: { from: 30000, to: 60000 } }
+      ],
+      clip: [newStep("c", "compressor", { thresholdDb: -30, ratio: 3 })]
+    };
+    const doc = project(chains, { offset: 20000, length: 70000 });
+    const clip = findClip(doc, "k")?.clip;
+    if (!clip) throw new Error("no clip");
+    const parts: Float32Array[] = [];
+    const order = { clip, sampleRate: RATE, recordingFrames: FRAMES, handleFrames: 4800, tailFrames: 0 };
+    const render = renderClip(order, sounds, (l, _r, n) =>
+      parts.push(new Float32Array(kernels.memory.buffer, l, n).slice())
+    );
+    const made = Float32Array.from(parts.flatMap((p) => [...p]));
+    expect(same(made.subarray(4800, 74800), mixed(doc, sounds, 0, 70000)[0])).toBe(true);
+    expect(render.recordingSteps?.map((s) => s.effect)).toEqual(["normalize", "limiter"]);
   });
 
   it("a render knows of the recording's chain: it no longer matches when that changes", () => {

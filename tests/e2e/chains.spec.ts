@@ -67,6 +67,11 @@ test("a track, the mix and a recording have chains of their own: opened by key a
   await addStep(page, "ga");
   await type(page, "Gain", "+1");
   await expect(stepRows(page).first()).toContainText("-20.0 → -19.0");
+  // Without a range a part is typed: of a recording in its own time.
+  await page.getByRole("button", { name: "A part…" }).click();
+  await type(page, "Span of Gain begins", "0:01");
+  await expect(stepRows(page).first()).toContainText("0:01.0–0:04.0");
+  await page.getByRole("button", { name: "All", exact: true }).click();
   await saved(page);
 
   await page.reload();
@@ -76,7 +81,13 @@ test("a track, the mix and a recording have chains of their own: opened by key a
   expect(said).toContain("-28.0 LUFS");
   expect(peakDb(left, 1, 3)).toBeCloseTo(-28, 1);
 
-  await page.getByRole("button", { name: /^Undo: Gain: gain/ }).click();
+  for (const what of [
+    /^Undo: Gain over all/,
+    /^Undo: trim the span/,
+    /^Undo: Gain: span/,
+    /^Undo: Gain: gain/
+  ])
+    await page.getByRole("button", { name: what }).click();
   await page.getByRole("button", { name: /^Undo: add Gain to Owned/ }).click();
   expect((await exported(page)).said).toContain("-29.0 LUFS");
 });

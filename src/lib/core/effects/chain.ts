@@ -92,6 +92,7 @@ function processorOf(
   const { span } = step;
   if (!span) return create(position, { from: 0, to: frames });
   const [from, to] = [span.from - origin, span.to - origin];
+  const tail = effect.tail?.(params, sampleRate) ?? 0;
   // Outside of the owner, in the handles of a render, the whole span counts.
   const own = stretchOf(span, frames, origin) ?? { from, to };
   return new Spanned({
@@ -100,8 +101,8 @@ function processorOf(
     edge: Math.round(((span.edgeMs ?? SPAN_EDGE_MS) / 1000) * sampleRate),
     position,
     latency: effect.latency(sampleRate),
-    settle: effect.settle(params, sampleRate),
-    rings: (effect.tail?.(params, sampleRate) ?? 0) > 0,
+    settle: Math.max(effect.settle(params, sampleRate), tail),
+    rings: tail > 0,
     create: (first) => create(first, own)
   });
 }

@@ -81,7 +81,8 @@ class TrackBus {
   #sleepsAt(to: number): number {
     const over = Math.max(this.#begin, this.#feed?.over ?? -Infinity);
     const { plan } = this.world;
-    const z = over + this.#plan.timing.settle + this.#plan.timing.latency;
+    const { settle, tail, latency } = this.#plan.timing;
+    const z = over + Math.max(settle, tail) + latency;
     if (z >= to) return Infinity;
     const next = plan.firstStart(this.#plan.id, over, z + this.#ahead);
     return next === undefined ? Math.max(z, this.position) : Infinity;

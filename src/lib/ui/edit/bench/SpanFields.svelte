@@ -3,6 +3,7 @@
   import { SPAN_EDGE_MS } from "$lib/core/effects/span";
   import type { Owner } from "$lib/core/session/owners";
   import type { Step } from "$lib/core/session/schema";
+  import { programmeEnd } from "$lib/core/session/lookup";
   import { spanOrigin, spanWithin } from "$lib/core/session/spans";
   import { formatTime, parseTime } from "$lib/core/units/time";
   import TypedField from "../../shared/TypedField.svelte";
@@ -49,6 +50,17 @@
       });
   }
 
+  /** All of the sound as a span, to be trimmed by typing. */
+  function begin(): void {
+    const { shown } = session;
+    const clip = owner.table === "clips" ? shown.get("clips", owner.id) : undefined;
+    const recording = owner.table === "recordings" ? shown.get("recordings", owner.id) : undefined;
+    const span = clip
+      ? { from: clip.offset, to: clip.offset + clip.length }
+      : { from: 0, to: recording?.frames ?? Math.max(programmeEnd(shown), editor.sampleRate) };
+    session.run({ type: "step.set", owner, stepId: step.id, span });
+  }
+
   function whole(): void {
     session.run({ type: "span.set", steps: [{ owner, stepId: step.id }], range: null });
   }
@@ -90,16 +102,17 @@
       >{/if}
     <button class="plain" title="Treat all of the sound" onclick={whole}>All</button>
   {:else}
-    <button
-      class="plain"
-      disabled={!within}
-      title={within
-        ? "Treat the selected range only, without a cut"
-        : owner.table === "recordings"
-          ? "A part of a recording is chosen on one of its clips"
-          : "Select a range over it first"}
-      onclick={fromRange}>Only the range</button
-    >
+    {#if within}
+      <button class="plain" title="Treat the selected range only, without a cut" onclick={fromRange}
+        >Only the range</button
+      >
+    {:else}
+      <button
+        class="plain"
+        title="Treat a part only: type where it begins and ends, or select a range first"
+        onclick={begin}>A part…</button
+      >
+    {/if}
   {/if}
 </div>
 
