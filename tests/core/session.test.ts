@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { applyCommand, commandSchema, type Command } from "../../src/lib/core/session/commands";
 import { Document } from "../../src/lib/core/session/document";
-import { clipsByTrack, findClip, programmeEnd } from "../../src/lib/core/session/lookup";
+import { TimelineIndex } from "../../src/lib/core/session/timelineIndex";
+import { findClip, programmeEnd } from "../../src/lib/core/session/lookup";
 import { newChain, newClip, newRecording, newStep, newTrack } from "../../src/lib/core/session/make";
 import { CommandRefused } from "../../src/lib/core/session/refused";
 import { documentFault } from "../../src/lib/core/session/validate";
@@ -35,7 +36,7 @@ describe("commands", () => {
       { type: "clip.trim", clipId: "clip-a", start: 2000, offset: 1000, length: 20000 },
       { type: "clip.split", clipId: "clip-a", at: 12000, newId: "right", chainId: "k", stepIds: ["g2"] }
     );
-    const lane = clipsByTrack(after).get("t2") ?? [];
+    const lane = new TimelineIndex(after.values("clips")).overlapping("t2", 0, Infinity);
     expect(lane.map((c) => [c.id, c.start, c.offset, c.length])).toEqual([
       ["clip-a", 2000, 1000, 10000],
       ["right", 12000, 11000, 10000],

@@ -215,6 +215,16 @@ describe("levels of tracks and the mix", () => {
     expect(range.stages[0]?.measurement).toEqual(wanted.stages[0]?.measurement);
   });
 
+  it("refuse what is none of the project's with a sentence", async () => {
+    const beyond = { kind: "part" as const, part: { ...part(), length: 2 ** 40 }, shape: null, bins: 10 };
+    await expect(hear(beyond)).rejects.toThrow('"Long" has no sound there.');
+    const other = { ...part(), recordingId: "elsewhere" };
+    await expect(hear({ kind: "learn", part: other })).rejects.toThrow("no longer in this project");
+    await expect(hear({ kind: "bus", owner: MIX, from: 0, to: 2 ** 40, bins: 10 })).rejects.toThrow(
+      "ends far behind the programme"
+    );
+  });
+
   it("refuse an empty range, and a track that is not there, with a sentence", async () => {
     await expect(hear({ kind: "bus", owner: MIX, from: 5, to: 5, bins: 10 })).rejects.toThrow(
       "The range to measure is empty."

@@ -1,9 +1,7 @@
 // Looking things up in a document.
-import type { Document } from "./document";
 import type { Clip, Recording, Section, Step, Track } from "./schema";
 import { stepsOfChain } from "./owners";
 import type { Tables } from "./tables";
-import { byStart } from "./timelineIndex";
 
 /** A clip with what it shows and the steps that it goes through: what is computed, drawn and treated. */
 export type ResolvedClip = Clip & {
@@ -38,25 +36,6 @@ export function resolveClip(doc: Tables, clip: Clip): ResolvedClip {
 /** Tracks from the top to the bottom. */
 export function tracksInOrder(doc: Tables): Track[] {
   return [...doc.values("tracks")].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
-}
-
-const laneMaps = new WeakMap<Document, ReadonlyMap<string, readonly Clip[]>>();
-
-/** The clips of every track by when they begin. Made once for a document. */
-export function clipsByTrack(doc: Document): ReadonlyMap<string, readonly Clip[]> {
-  let lanes = laneMaps.get(doc);
-  if (!lanes) {
-    const made = new Map<string, Clip[]>();
-    for (const clip of doc.values("clips")) {
-      const lane = made.get(clip.track);
-      if (lane) lane.push(clip);
-      else made.set(clip.track, [clip]);
-    }
-    for (const lane of made.values()) lane.sort(byStart);
-    lanes = made;
-    laneMaps.set(doc, lanes);
-  }
-  return lanes;
 }
 
 /** A clip with its steps, and its track. */

@@ -14,7 +14,7 @@ const LEVELS = 9;
 const BINS_A_LEVEL = 2 ** 32;
 
 /** Clips by when they begin; equal ones by id, so that everyone adds them up alike. */
-export function byStart(a: Clip, b: Clip): number {
+function byStart(a: Clip, b: Clip): number {
   return a.start - b.start || (a.id < b.id ? -1 : 1);
 }
 

@@ -21,6 +21,8 @@ import { filesOf, recordingName } from "./recordings";
 
 /** Longer parts keep their sound before the last step, so that a change of that begins there. */
 const POINT_SECONDS = 60;
+/** A range may end behind the programme, but not by more than this and its length. */
+const MOST_BEHIND_SECONDS = 600;
 
 type Tell = (share: number, soFar?: AnalysisJson) => void;
 type Work = Omit<LearnTask, "dataFolder" | "scratch"> | Omit<AnalyseTask, "dataFolder" | "scratch">;
@@ -46,6 +48,16 @@ async function filesOfPart(document: Document, part: SoundPart) {
   const parts = [part, ...(part.under ? [part.under] : [])].map(recordingsOfPart);
   const ids = [...new Set(parts.flatMap(({ sounds, asked }) => [...sounds, ...asked]))];
   return filesOf(ids, document.sampleRate, (id) => recordingName(document, id));
+}
+
+/** @throws UserFault when a part is none of the project's */
+function needPart(document: Document, part: SoundPart): void {
+  for (const { recordingId, offset, length } of [part, ...(part.under ? [part.under] : [])]) {
+    const recording = document.get("recordings", recordingId);
+    if (!recording) throw new UserFault(404, "The recording is no longer in this project.");
+    if (offset < 0 || offset + length > recording.frames)
+      throw new UserFault(422, `"${recording.name}" has no sound there.`);
+  }
 }
 
 interface Learning {
@@ -224,6 +236,8 @@ async function analyseBus(
   const to = wanted ?? plan.end;
   if (to === from && wanted === null) return { stages: [], output: null, before: [], after: [] };
   if (to <= from) throw new UserFault(422, "The range to measure is empty.");
+  if (to > 2 * plan.end + MOST_BEHIND_SECONDS * sampleRate)
+    throw new UserFault(422, "The range to measure ends far behind the programme.");
   const files = await filesOf(plan.recordings(from, to), sampleRate, (id) => recordingName(document, id));
   const what = { document: document.toJson(), busId: owner.id, from, to };
   const work = { kind: "analyse" as const, what, sampleRate, bins, files, known: [], lessons: {} };
@@ -238,6 +252,7 @@ export async function listen(
   tell: Tell
 ): Promise<ListenLine> {
   const { document } = await loadProject(projectId);
+  if (wish.kind !== "bus") needPart(document, wish.part);
   switch (wish.kind) {
     case "learn":
       return { type: "lesson", lesson: await learn(document, wish.part, signal, tell) };

@@ -3,10 +3,11 @@
   import { onMount, untrack } from "svelte";
   import { tinykeys } from "tinykeys";
   import type { ProjectState } from "$lib/api/types";
-  import { draggable } from "../shared/draggable";
   import Notices from "../shared/Notices.svelte";
+  import Splitter from "../shared/Splitter.svelte";
   import { actions } from "../state/actions";
   import { Editor, provideEditor } from "../state/editor.svelte";
+  import { BENCH_LEAST, BENCH_STANDARD, Layout } from "../state/layout.svelte";
   import Bench from "./bench/Bench.svelte";
   import Dialogs from "./dialogs/Dialogs.svelte";
   import Header from "./Header.svelte";
@@ -19,13 +20,15 @@
   const editor = provideEditor(new Editor(untrack(() => initial)));
   const { session, selection, transport, jobs } = editor;
 
-  let bench = $state(310);
-  let benchBefore = 310;
+  const layout = new Layout();
+  let windowHeight = $state(window.innerHeight);
   let dropping = $state(false);
 
   // Before the screen is drawn anew: what is heard should not wait for what is seen.
   $effect.pre(() => transport.giveDocument());
+  $effect.pre(() => editor.clips.show(session.shown));
   $effect(() => transport.giveLoop());
+  $effect(() => layout.keep());
 
   function busyElsewhere(event: KeyboardEvent): boolean {
     if (editor.dialog !== null) return true;
@@ -62,13 +65,10 @@
     dropping = false;
     if (event.dataTransfer?.files.length) jobs.importFiles(event.dataTransfer.files);
   }
-
-  function resize(dy: number): void {
-    bench = Math.max(200, Math.min(window.innerHeight - 260, benchBefore - dy));
-  }
 </script>
 
 <svelte:window
+  bind:innerHeight={windowHeight}
   onbeforeunload={(event) => {
     if (session.unsaved > 0) event.preventDefault();
   }}
@@ -79,7 +79,7 @@
 <div
   class="screen"
   class:dropping
-  style:grid-template-rows="40px minmax(0, 1fr) 42px {bench}px"
+  style:grid-template-rows="40px minmax(0, 1fr) 42px {layout.bench}px"
   ondragover={(event) => {
     event.preventDefault();
     dropping = event.dataTransfer?.types.includes("Files") ?? false;
@@ -101,21 +101,13 @@
   </main>
   <TransportLine />
   <div class="lower">
-    <input
-      class="divider"
-      type="range"
-      min="200"
-      max="700"
-      step="16"
-      aria-label="Height of the bench"
-      title="Drag to change the height of the bench"
-      bind:value={bench}
-      onpointerdown={(event) => event.preventDefault()}
-      use:draggable={{
-        onstart: () => (benchBefore = bench),
-        onmove: (_dx, dy) => resize(dy),
-        onend: () => undefined
-      }}
+    <Splitter
+      label="Height of the bench"
+      controls="bench"
+      bind:size={layout.bench}
+      min={BENCH_LEAST}
+      max={layout.most(windowHeight)}
+      standard={BENCH_STANDARD}
     />
     <Bench />
   </div>
@@ -162,28 +154,5 @@
     position: relative;
     display: grid;
     min-height: 0;
-  }
-
-  .divider {
-    position: absolute;
-    top: -4px;
-    left: 0;
-    right: 0;
-    z-index: 2;
-    width: 100%;
-    height: 7px;
-    margin: 0;
-    appearance: none;
-    background: transparent;
-    cursor: ns-resize;
-    touch-action: none;
-  }
-
-  .divider::-webkit-slider-thumb {
-    visibility: hidden;
-  }
-
-  .divider:focus-visible {
-    background: var(--w-slate);
   }
 </style>

@@ -5,6 +5,7 @@ import { programmeEnd } from "$lib/core/session/lookup";
 import { Waveforms } from "$lib/playback/waveforms";
 import { notices } from "../shared/notices.svelte";
 import { Analysis } from "./analysis.svelte";
+import { ClipIndex } from "./clipIndex.svelte";
 import { Jobs } from "./jobs.svelte";
 import { Presets } from "./presets.svelte";
 import { Selection } from "./selection.svelte";
@@ -18,6 +19,8 @@ export class Editor {
   readonly session: Session;
   readonly selection: Selection;
   readonly view = new TimelineView();
+  /** Clips by time, as they are shown. */
+  readonly clips: ClipIndex;
   readonly analysis: Analysis;
   readonly transport: Transport;
   readonly jobs: Jobs;
@@ -30,6 +33,7 @@ export class Editor {
 
   constructor(state: ProjectState) {
     this.session = new Session(state);
+    this.clips = new ClipIndex(this.session.document);
     this.selection = new Selection(this.session);
     this.analysis = new Analysis(this.session, this.selection);
     this.transport = new Transport(this.session, this.selection, this.analysis);

@@ -64,6 +64,14 @@ export class Selection {
     this.#chooseStep();
   }
 
+  /** Selects these clips and no others. */
+  chooseAll(clipIds: readonly string[]): void {
+    if (clipIds.length === this.clipIds.length && clipIds.every((id) => this.has(id))) return;
+    this.#other = null;
+    this.clipIds = clipIds;
+    this.#chooseStep();
+  }
+
   /** Puts the chain of a track, of a recording or of the mix on the bench. */
   chooseOwner(owner: Owner): void {
     if (owner.table === "clips") {

@@ -37,7 +37,7 @@
   }
 </script>
 
-<section class="bench" aria-label="Bench">
+<section class="bench" id="bench" aria-label="Bench">
   <div class="strip first">
     {#if clip}
       <TypedField
@@ -130,6 +130,7 @@
     display: grid;
     grid-template-rows: auto auto 1fr;
     min-height: 0;
+    overflow: hidden;
     background: var(--w-panel);
   }
 

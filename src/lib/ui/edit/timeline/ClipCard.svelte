@@ -1,23 +1,22 @@
 <script lang="ts">
   import { clipState, type ClipState } from "$lib/core/session/clipState";
   import type { ResolvedClip } from "$lib/core/session/lookup";
-  import type { Track } from "$lib/core/session/schema";
   import { formatTime } from "$lib/core/units/time";
-  import type { Command } from "$lib/core/session/commands";
-  import { draggable } from "../../shared/draggable";
+  import { notices } from "../../shared/notices.svelte";
+  import { movingOf, moveCommand } from "../../state/moving";
   import { useEditor } from "../../state/editor.svelte";
-  import { untrack } from "svelte";
+  import { HEM, LEAST_WITH_GRIPS, NAME } from "./layout";
+  import { tick } from "svelte";
   import { drawClip } from "./drawClip";
   import Hem from "./Hem.svelte";
   import SpanBands from "./SpanBands.svelte";
 
-  let { clip, track, height }: { clip: ResolvedClip; track: Track; height: number } = $props();
+  let { clip, height }: { clip: ResolvedClip; height: number } = $props();
   const editor = useEditor();
   const { session, selection, view, waveforms } = editor;
 
-  const NAME = 15;
-  const HEM = 12;
-  const EDGE = 20;
+  /** Pixels beyond the view that are still drawn. */
+  const BEYOND = 20;
   const words: Record<ClipState, string> = {
     untreated: "untreated",
     live: "live",
@@ -27,8 +26,8 @@
   };
 
   let canvas: HTMLCanvasElement | undefined = $state();
-  const x0 = $derived(Math.max(-EDGE, view.x(clip.start)));
-  const x1 = $derived(Math.min(view.width + EDGE, view.x(clip.start + clip.length)));
+  const x0 = $derived(Math.max(-BEYOND, view.x(clip.start)));
+  const x1 = $derived(Math.min(view.width + BEYOND, view.x(clip.start + clip.length)));
   const width = $derived(Math.max(2, x1 - x0));
   const state_ = $derived(clipState(clip));
   const seconds = $derived(clip.length / editor.sampleRate);
@@ -57,83 +56,32 @@
     });
   });
 
-  let command: Command | null = null;
-  // The clip as it was when a drag began.
-  let origin = untrack(() => clip);
-  const frames = (px: number) => Math.round(px * view.framesPerPixel);
-
-  function begin(event: { shiftKey: boolean; ctrlKey: boolean }): void {
-    if (!selection.has(clip.id)) selection.choose(clip.id, event.shiftKey || event.ctrlKey);
-    origin = clip;
-    command = null;
-  }
-
-  function preview(next: Command): void {
-    command = next;
-    session.draft(next);
-  }
-
-  function finish(): void {
-    if (command) session.run(command);
-    else session.draft(null);
-    command = null;
-  }
-
-  function move(dx: number, _dy: number, clientX: number, clientY: number): void {
-    const lane = document
-      .elementsFromPoint(clientX, clientY)
-      .map((e) => (e as HTMLElement).closest<HTMLElement>("[data-lane]"))
-      .find((e) => e !== null);
-    const trackId = lane?.dataset.lane ?? track.id;
-    preview({ type: "clip.move", clipId: clip.id, trackId, start: Math.max(0, origin.start + frames(dx)) });
-  }
-
-  function trimLeft(dx: number): void {
-    const by = Math.max(-Math.min(origin.offset, origin.start), Math.min(origin.length - 1, frames(dx)));
-    preview({
-      type: "clip.trim",
-      clipId: clip.id,
-      start: origin.start + by,
-      offset: origin.offset + by,
-      length: origin.length - by
-    });
-  }
-
-  function trimRight(dx: number): void {
-    const most = (session.document.get("recordings", clip.recordingId)?.frames ?? 0) - origin.offset;
-    const length = Math.max(1, Math.min(most, origin.length + frames(dx)));
-    preview({ type: "clip.trim", clipId: clip.id, start: origin.start, offset: origin.offset, length });
-  }
-
-  function fade(edge: "in" | "out", dx: number): void {
-    const was = edge === "in" ? origin.fadeIn : origin.fadeOut;
-    const other = edge === "in" ? origin.fadeOut : origin.fadeIn;
-    const by = edge === "in" ? frames(dx) : -frames(dx);
-    const length = Math.max(0, Math.min(origin.length - other.length, was.length + by));
-    preview({ type: "clip.fade", clipIds: [clip.id], edge, fade: { length, shape: was.shape } });
-  }
-
   function onkeydown(event: KeyboardEvent): void {
     if (event.key === "Enter" || event.key === " ") {
       if (event.key === " ") return;
-      selection.choose(clip.id, event.shiftKey);
+      selection.choose(clip.id, event.shiftKey || event.ctrlKey || event.metaKey);
       event.preventDefault();
       return;
     }
-    if (event.key !== "ArrowLeft" && event.key !== "ArrowRight") return;
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    if (!way || (way[1] !== 0 && !event.altKey)) return;
     event.preventDefault();
-    const by =
-      Math.round((event.shiftKey ? 0.001 : 0.01) * editor.sampleRate) * (event.key === "ArrowLeft" ? -1 : 1);
-    session.run({
-      type: "clip.move",
-      clipId: clip.id,
-      trackId: track.id,
-      start: Math.max(0, clip.start + by)
-    });
+    const by = Math.round((event.shiftKey ? 0.001 : 0.01) * editor.sampleRate) * way[0];
+    const ids = selection.has(clip.id) ? selection.clipIds : [clip.id];
+    const command = moveCommand(movingOf(session.document, ids), by, way[1]);
+    if (command && session.run(command)) keepFocus();
+  }
+
+  /** On another track it is another element. */
+  function keepFocus(): void {
+    const { id } = clip;
+    tick()
+      .then(() => document.querySelector<HTMLElement>(`[data-clip="${CSS.escape(id)}"]`)?.focus())
+      .catch((error: unknown) => notices.fault(error));
   }
 </script>
 
-{#if x1 > -EDGE && x0 < view.width + EDGE}
+{#if x1 > -BEYOND && x0 < view.width + BEYOND}
   <div
     class="clip"
     class:selected={selection.has(clip.id)}
@@ -153,38 +101,28 @@
     }}
     {onkeydown}
   >
-    <div class="body" use:draggable={{ onstart: begin, onmove: move, onend: finish }}>
-      <div class="name" class:broken>
+    <div class="body">
+      <div class="name" class:broken style:margin-left="{Math.max(0, -x0)}px">
         {broken ? `(${broken}) ` : ""}{clip.muted ? "(muted) " : ""}{clip.name}
       </div>
       <canvas bind:this={canvas} style:height="{height - NAME - HEM}px" style:width="{width}px"></canvas>
       <SpanBands {clip} {x0} />
       <Hem state={state_} {steps} />
     </div>
-    <div
-      class="edge left"
-      data-edge="left"
-      use:draggable={{ onstart: begin, onmove: trimLeft, onend: finish }}
-    ></div>
-    <div
-      class="edge right"
-      data-edge="right"
-      use:draggable={{ onstart: begin, onmove: trimRight, onend: finish }}
-    ></div>
-    {#if width > 40}
+    <div class="edge left" data-edge="left"></div>
+    <div class="edge right" data-edge="right"></div>
+    {#if width > LEAST_WITH_GRIPS}
       <div
         class="grip"
         data-grip="in"
         style:left="{Math.max(0, fadeInX) - 1}px"
         title="Drag to fade in: {(clip.fadeIn.length / editor.sampleRate).toFixed(3)} s"
-        use:draggable={{ onstart: begin, onmove: (dx) => fade("in", dx), onend: finish }}
       ></div>
       <div
         class="grip out"
         data-grip="out"
         style:left="{Math.min(width, fadeOutX) - 10}px"
         title="Drag to fade out: {(clip.fadeOut.length / editor.sampleRate).toFixed(3)} s"
-        use:draggable={{ onstart: begin, onmove: (dx) => fade("out", dx), onend: finish }}
       ></div>
     {/if}
   </div>

@@ -15,6 +15,7 @@
     >
       <button
         class="name"
+        style:padding-left="{5 + Math.max(0, -view.x(section.start))}px"
         title="Select the range of {section.name}"
         onclick={() => {
           selection.range = { from: section.start, to: section.start + section.length };

@@ -1,18 +1,25 @@
 <script lang="ts">
   import Flow from "carbon-icons-svelte/lib/Flow.svelte";
   import Add from "carbon-icons-svelte/lib/Add.svelte";
-  import { clipsByTrack, programmeEnd, resolveClip, tracksInOrder } from "$lib/core/session/lookup";
+  import { programmeEnd, resolveClip, tracksInOrder } from "$lib/core/session/lookup";
   import { MIX, stepsOfOwner } from "$lib/core/session/owners";
   import { useEditor } from "../../state/editor.svelte";
   import { addClip, addTrack } from "../../state/editing";
+  import { movingOf } from "../../state/moving";
   import ClipCard from "./ClipCard.svelte";
+  import type { Gesture, LanePoint } from "./gestures/gesture";
+  import { Marquee, type Rectangle } from "./gestures/marquee";
+  import { MoveClips } from "./gestures/moveClips";
+  import { lanePointer } from "./gestures/pointer";
+  import { ShapeClip } from "./gestures/shapeClip";
+  import { spotAt } from "./gestures/spot";
+  import { CARD_LESS, LANE } from "./layout";
   import Ruler from "./Ruler.svelte";
   import Sections from "./Sections.svelte";
   import TrackHead from "./TrackHead.svelte";
 
   const editor = useEditor();
-  const { session, selection, view, transport, jobs } = editor;
-  const LANE = 56;
+  const { session, selection, view, clips, transport, jobs } = editor;
   const WHEEL_ZOOM = 1.0018;
 
   let lanes: HTMLElement | undefined = $state();
@@ -38,7 +45,21 @@
 
   const mixSteps = $derived(stepsOfOwner(session.shown, MIX).length);
   const tracks = $derived(tracksInOrder(session.shown));
-  const lanesOf = $derived(clipsByTrack(session.shown));
+  /** Clips a little beyond the view are there as well, so that the focus finds the next. */
+  const seen = $derived({
+    from: view.left - view.frames / 4,
+    to: view.left + view.frames * 1.25
+  });
+  let marquee = $state.raw<Rectangle | null>(null);
+
+  /** What a press on the lanes begins when it becomes a drag. */
+  function begin(at: LanePoint): Gesture {
+    const { clip, zone } = spotAt(at, tracks, clips, view);
+    if (!clip || !zone) return new Marquee(editor, at, tracks, (rectangle) => (marquee = rectangle));
+    if (!selection.has(clip.id)) selection.choose(clip.id, at.shift || at.ctrl);
+    if (zone !== "body") return new ShapeClip(editor, at, clip, zone);
+    return new MoveClips(editor, at, movingOf(session.document, selection.clipIds));
+  }
   const whole = $derived(
     Math.max(programmeEnd(session.shown) * 1.05, view.left + view.frames, editor.sampleRate * 10)
   );
@@ -106,7 +127,7 @@
     <div class="heads">
       {#each tracks as track (track.id)}<TrackHead {track} height={LANE} />{/each}
     </div>
-    <div class="lanes" bind:this={lanes}>
+    <div class="lanes" bind:this={lanes} {@attach lanePointer(begin)}>
       {#each tracks as track (track.id)}
         <!-- Keyboard: clips take the focus themselves; the playhead has its field. -->
         <!-- svelte-ignore a11y_click_events_have_key_events -->
@@ -127,10 +148,9 @@
             drop(event, track.id);
           }}
         >
-          {#each lanesOf.get(track.id) ?? [] as clip (clip.id)}<ClipCard
+          {#each clips.overlapping(track.id, seen.from, seen.to) as clip (clip.id)}<ClipCard
               clip={resolveClip(session.shown, clip)}
-              {track}
-              height={LANE - 4}
+              height={LANE - CARD_LESS}
             />{/each}
         </div>
       {/each}
@@ -141,6 +161,15 @@
             a track.
           {/if}
         </p>
+      {/if}
+      {#if marquee}
+        <div
+          class="marquee"
+          style:left="{marquee.left}px"
+          style:top="{marquee.top}px"
+          style:width="{marquee.width}px"
+          style:height="{marquee.height}px"
+        ></div>
       {/if}
       {#if selection.range}
         <div
@@ -235,6 +264,15 @@
     bottom: 0;
     background: var(--w-select);
     border-inline: 1px solid var(--w-ochre);
+    pointer-events: none;
+  }
+
+  .marquee {
+    position: absolute;
+    z-index: 1;
+    box-sizing: border-box;
+    border: 1px dashed var(--w-ink);
+    background: var(--w-select);
     pointer-events: none;
   }
 

@@ -1,0 +1,32 @@
+import type { Command } from "$lib/core/session/commands";
+import { moveCommand, type Moving } from "../../../state/moving";
+import type { Editor } from "../../../state/editor.svelte";
+import type { Gesture, LanePoint } from "./gesture";
+import { laneAt } from "./spot";
+
+/** Pulls clips along their tracks, and to others. */
+export class MoveClips implements Gesture {
+  #command: Command | null = null;
+
+  constructor(
+    private readonly editor: Editor,
+    private readonly from: LanePoint,
+    private readonly clips: Moving
+  ) {}
+
+  move(to: LanePoint): void {
+    const { view, session } = this.editor;
+    const by = Math.round((to.x - this.from.x) * view.framesPerPixel);
+    this.#command = moveCommand(this.clips, by, laneAt(to.y) - laneAt(this.from.y));
+    session.draft(this.#command);
+  }
+
+  end(): void {
+    if (this.#command) this.editor.session.run(this.#command);
+    else this.editor.session.draft(null);
+  }
+
+  cancel(): void {
+    this.editor.session.draft(null);
+  }
+}

@@ -1,0 +1,89 @@
+import type { Attachment } from "svelte/attachments";
+import type { Gesture, LanePoint } from "./gesture";
+
+/** A press becomes a drag after this way: less is a click. */
+const CLICK_PIXELS = 3;
+
+/**
+ * The one listener for the pointer on the lanes.
+ * @param begin makes the gesture of a press at this point; undefined: nothing is dragged from there
+ */
+export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Attachment<HTMLElement> {
+  return (node) => {
+    let press: { readonly id: number; readonly at: LanePoint } | undefined;
+    let gesture: Gesture | undefined;
+    let dragged = false;
+
+    const pointOf = (event: PointerEvent): LanePoint => {
+      const box = node.getBoundingClientRect();
+      const { shiftKey: shift, ctrlKey, metaKey } = event;
+      return { x: event.clientX - box.left, y: event.clientY - box.top, shift, ctrl: ctrlKey || metaKey };
+    };
+
+    function down(event: PointerEvent): void {
+      dragged = false;
+      if (event.button === 0 && !press) press = { id: event.pointerId, at: pointOf(event) };
+    }
+
+    function move(event: PointerEvent): void {
+      if (press?.id !== event.pointerId) return;
+      const point = pointOf(event);
+      if (!gesture) {
+        if (Math.hypot(point.x - press.at.x, point.y - press.at.y) <= CLICK_PIXELS) return;
+        gesture = begin(press.at);
+        if (!gesture) {
+          press = undefined;
+          return;
+        }
+        dragged = true;
+        // Captured at once, a click would go to the lanes instead of the clip.
+        node.setPointerCapture(press.id);
+      }
+      gesture.move(point);
+    }
+
+    function finish(how: "end" | "cancel"): void {
+      const [now, was] = [gesture, press];
+      gesture = press = undefined;
+      if (was && node.hasPointerCapture(was.id)) node.releasePointerCapture(was.id);
+      now?.[how]();
+    }
+
+    const up = (event: PointerEvent) => press?.id === event.pointerId && finish("end");
+    const lost = (event: PointerEvent) => press?.id === event.pointerId && finish("cancel");
+
+    function key(event: KeyboardEvent): void {
+      if (event.key !== "Escape" || !gesture) return;
+      event.preventDefault();
+      event.stopPropagation();
+      finish("cancel");
+    }
+
+    /** Letting go after a drag is no click. */
+    function click(event: MouseEvent): void {
+      if (!dragged) return;
+      dragged = false;
+      event.preventDefault();
+      event.stopPropagation();
+    }
+
+    const listeners = {
+      pointerdown: down,
+      pointermove: move,
+      pointerup: up,
+      pointercancel: lost,
+      lostpointercapture: lost
+    } as const;
+    for (const [name, listener] of Object.entries(listeners))
+      node.addEventListener(name, listener as EventListener);
+    node.addEventListener("click", click, true);
+    window.addEventListener("keydown", key, true);
+    return () => {
+      finish("cancel");
+      for (const [name, listener] of Object.entries(listeners))
+        node.removeEventListener(name, listener as EventListener);
+      node.removeEventListener("click", click, true);
+      window.removeEventListener("keydown", key, true);
+    };
+  };
+}

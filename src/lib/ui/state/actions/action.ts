@@ -1,0 +1,11 @@
+import type { Editor } from "../editor.svelte";
+
+/** Something that can be done, by name. */
+export interface Action {
+  readonly id: string;
+  readonly name: string;
+  /** Keys as tinykeys writes them. */
+  readonly keys?: string;
+  readonly enabled: (editor: Editor) => boolean;
+  readonly run: (editor: Editor) => void;
+}

@@ -1,0 +1,108 @@
+// The chain of what is on the bench, and who else hears it.
+import { MIX } from "$lib/core/session/owners";
+import type { Action } from "./action";
+import { always, withClip, restorable, treated, chained, withTrack, chosenStep } from "./when";
+import { newId } from "../editing";
+
+export const chain: readonly Action[] = [
+  { id: "render", name: "Render the clip…", keys: "r", enabled: treated, run: (e) => (e.dialog = "render") },
+  {
+    id: "restore",
+    name: "Restore the clip",
+    enabled: restorable,
+    run: (e) => e.selection.clip && e.session.run({ type: "clip.restore", clipIds: [e.selection.clip.id] })
+  },
+  {
+    id: "measure",
+    name: "Measure and normalize the clip…",
+    keys: "n",
+    enabled: withClip,
+    run: (e) => (e.dialog = "measure")
+  },
+  { id: "preset", name: "Save the chain as a preset…", enabled: chained, run: (e) => (e.dialog = "preset") },
+  {
+    id: "clearChain",
+    name: "Remove all steps of what is on the bench",
+    enabled: chained,
+    run: (e) =>
+      e.session.run({
+        type: "chain.replace",
+        owner: e.selection.subject.owner,
+        chainId: newId(),
+        steps: [],
+        source: ""
+      })
+  },
+  {
+    id: "mixChain",
+    name: "Put the mix on the bench",
+    enabled: always,
+    run: (e) => e.selection.chooseOwner(MIX)
+  },
+  {
+    id: "trackChain",
+    name: "Put the clip's track on the bench",
+    enabled: withTrack,
+    run: (e) =>
+      e.selection.found && e.selection.chooseOwner({ table: "tracks", id: e.selection.found.track.id })
+  },
+  {
+    id: "recordingChain",
+    name: "Put the clip's recording on the bench",
+    enabled: withClip,
+    run: (e) =>
+      e.selection.clip && e.selection.chooseOwner({ table: "recordings", id: e.selection.clip.recordingId })
+  },
+  {
+    id: "spanRange",
+    name: "The chosen step treats the range only",
+    enabled: (e) => chosenStep(e) !== undefined && e.selection.range !== null,
+    run: (e) => {
+      const step = chosenStep(e);
+      const { range, subject } = e.selection;
+      if (step && range)
+        e.session.run({
+          type: "span.set",
+          steps: [{ owner: subject.owner, stepId: step.id }],
+          range: { ...range }
+        });
+    }
+  },
+  {
+    id: "spanWhole",
+    name: "The chosen step treats all of the sound",
+    enabled: (e) => chosenStep(e)?.span !== null && chosenStep(e) !== undefined,
+    run: (e) => {
+      const step = chosenStep(e);
+      const { owner } = e.selection.subject;
+      if (step) e.session.run({ type: "span.set", steps: [{ owner, stepId: step.id }], range: null });
+    }
+  },
+  {
+    id: "link",
+    name: "Let the selected clips share the first one's chain",
+    enabled: (e) => e.selection.clipIds.length > 1 && chained(e),
+    run: (e) => {
+      const [from, ...clipIds] = e.selection.clipIds;
+      if (from !== undefined && clipIds.length > 0) e.session.run({ type: "chain.link", from, clipIds });
+    }
+  },
+  {
+    id: "unlink",
+    name: "Give the clip a chain of its own",
+    enabled: (e) => {
+      const chain = e.selection.clip?.chain;
+      return chain !== null && chain !== undefined && e.session.shown.uses("chains", chain) > 1;
+    },
+    run: (e) => {
+      const { clip } = e.selection;
+      if (clip)
+        e.session.run({
+          type: "chain.unlink",
+          clipId: clip.id,
+          chainId: newId(),
+          stepIds: clip.steps.map(() => newId())
+        });
+    }
+  }
+];

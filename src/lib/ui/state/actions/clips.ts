@@ -1,0 +1,19 @@
+// Clips and tracks.
+import type { Action } from "./action";
+import { always, withClip } from "./when";
+import { addTrack, duplicate, removeSelected, splitAtPlayhead } from "../editing";
+
+export const clips: readonly Action[] = [
+  { id: "split", name: "Split the clip at the playhead", keys: "x", enabled: withClip, run: splitAtPlayhead },
+  { id: "duplicate", name: "Duplicate the clip", keys: "d", enabled: withClip, run: duplicate },
+  { id: "remove", name: "Remove the selected clips", keys: "Delete", enabled: withClip, run: removeSelected },
+  {
+    id: "mute",
+    name: "Mute or unmute the selected clips",
+    keys: "m",
+    enabled: withClip,
+    run: (e) =>
+      e.session.run({ type: "clip.set", clipIds: [...e.selection.clipIds], muted: !e.selection.clip?.muted })
+  },
+  { id: "track", name: "Add a track", keys: "t", enabled: always, run: addTrack }
+];

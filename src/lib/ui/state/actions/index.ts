@@ -1,0 +1,38 @@
+// Everything that can be done, by name: the field of actions, the keys and the buttons use the same list.
+import type { Action } from "./action";
+import { chain } from "./chain";
+import { clips } from "./clips";
+import { history } from "./history";
+import { playing } from "./playing";
+import { project } from "./project";
+import { range } from "./range";
+import { view } from "./view";
+
+export type { Action } from "./action";
+
+/** The table of contents, in the order in which they are offered. */
+export const actions: readonly Action[] = [
+  ...playing,
+  ...range,
+  ...history,
+  ...chain,
+  ...clips,
+  ...view,
+  ...project
+];
+
+/** The action of an id. */
+export function actionOf(id: string): Action {
+  const action = actions.find((a) => a.id === id);
+  if (!action) throw new Error(`There is no action "${id}".`);
+  return action;
+}
+
+/** "$mod+Shift+z" → "Ctrl Shift Z". */
+export function keyText(keys: string): string {
+  return keys
+    .split("+")
+    .map((k) => (k === "" ? "+" : k === "$mod" ? "Ctrl" : k.length === 1 ? k.toUpperCase() : k))
+    .filter((k, i, all) => !(k === "+" && all[i - 1] === "+"))
+    .join(" ");
+}

@@ -1,0 +1,27 @@
+// What is seen of the timeline, and what is open beside it.
+import type { Action } from "./action";
+import { always, withClip } from "./when";
+
+export const view: readonly Action[] = [
+  { id: "zoomIn", name: "Zoom in", keys: "+", enabled: always, run: (e) => e.view.zoom(2) },
+  { id: "zoomOut", name: "Zoom out", keys: "-", enabled: always, run: (e) => e.view.zoom(0.5) },
+  { id: "zoomAll", name: "Show the whole programme", keys: "a", enabled: always, run: (e) => e.showAll() },
+  {
+    id: "zoomClip",
+    name: "Zoom to the selected clip",
+    keys: "z",
+    enabled: withClip,
+    run: (e) =>
+      e.selection.clip &&
+      e.view.show(e.selection.clip.start, e.selection.clip.start + e.selection.clip.length)
+  },
+  { id: "taller", name: "Draw waveforms taller", enabled: always, run: (e) => e.view.taller(2) },
+  { id: "lower", name: "Draw waveforms lower", enabled: always, run: (e) => e.view.taller(0.5) },
+  {
+    id: "shelf",
+    name: "Show or hide the shelf",
+    keys: "s",
+    enabled: always,
+    run: (e) => (e.shelfOpen = !e.shelfOpen)
+  }
+];

@@ -1,0 +1,182 @@
+// What the pointer and the keys do on the lanes: kept after a reload, and heard in the export.
+import { readFileSync } from "node:fs";
+import type { Locator, Page } from "@playwright/test";
+import { clip, expect, importFiles, projectWithClip, saved, test, toneFile } from "./wring";
+
+interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+async function boxOf(what: Locator): Promise<Box> {
+  const box = await what.boundingBox();
+  if (!box) throw new Error("It is not on the screen.");
+  return box;
+}
+
+/** Pulls from one point to another, in steps as a hand does. */
+async function pull(page: Page, from: [number, number], to: [number, number], letGo = true): Promise<void> {
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, { steps: 4 });
+  await page.mouse.move(...to, { steps: 4 });
+  if (letGo) await page.mouse.up();
+}
+
+async function exportedLeft(page: Page): Promise<Float32Array> {
+  await page.getByRole("button", { name: "Export…" }).click();
+  await page.getByText("32 bit float, every sample exact").click();
+  await page.getByRole("button", { name: "Export", exact: true }).click();
+  const download = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Save the file" }).click();
+  const bytes = readFileSync(await (await download).path());
+  await page.getByRole("button", { name: "Dismiss message" }).first().click();
+  return new Float32Array(bytes.buffer.slice(bytes.byteOffset + 116)).filter((_, i) => i % 2 === 0);
+}
+
+const lane = (page: Page, n: number) => page.locator("[data-lane]").nth(n);
+
+/** Index of the lane on which a clip lies. */
+async function laneOf(page: Page, name: string): Promise<number> {
+  const [card, first, second] = await Promise.all([
+    boxOf(clip(page, name)),
+    boxOf(lane(page, 0)),
+    boxOf(lane(page, 1))
+  ]);
+  return Math.floor((card.y + card.height / 2 - first.y) / (second.y - first.y));
+}
+
+test("a clip pulled to another track stays there, is saved, and sounds with that track's gain in the export", async ({
+  page
+}) => {
+  await projectWithClip(page, "Pulled", toneFile("Tone.wav", -20));
+  await page.getByRole("button", { name: "Track", exact: true }).click();
+  await page.getByRole("textbox", { name: "Gain of Track 2 in dB" }).fill("-6");
+  await page.keyboard.press("Enter");
+  const card = await boxOf(clip(page, "Tone"));
+  const [first, second] = [await boxOf(lane(page, 0)), await boxOf(lane(page, 1))];
+  await pull(
+    page,
+    [card.x + card.width / 2, card.y + card.height / 2],
+    [card.x + card.width / 2, card.y + card.height / 2 + second.y - first.y]
+  );
+  expect(await laneOf(page, "Tone")).toBe(1);
+  await expect(page.getByRole("button", { name: "Undo: move Tone" })).toBeVisible();
+  await saved(page);
+  await page.reload();
+  expect(await laneOf(page, "Tone")).toBe(1);
+  const left = await exportedLeft(page);
+  const peak = left.subarray(48000, 96000).reduce((a, x) => Math.max(a, Math.abs(x)), 0);
+  expect(20 * Math.log10(peak)).toBeCloseTo(-26, 1);
+
+  // The same by keys: back up, and a hundredth of a second to the right.
+  await clip(page, "Tone").focus();
+  await page.keyboard.press("Alt+ArrowUp");
+  await expect(clip(page, "Tone")).toBeFocused();
+  await page.keyboard.press("ArrowRight");
+  await saved(page);
+  await page.reload();
+  expect(await laneOf(page, "Tone")).toBe(0);
+  await expect(clip(page, "Tone")).toHaveAccessibleName(/starts at 0:00\.010/);
+});
+
+test("Escape takes a pull back while it goes on, and nothing is saved", async ({ page }) => {
+  await projectWithClip(page, "Taken back", toneFile("Back.wav", -22));
+  await page.getByRole("button", { name: "Zoom out" }).click();
+  const card = await boxOf(clip(page, "Back"));
+  await pull(page, [card.x + 60, card.y + 30], [card.x + 260, card.y + 30], false);
+  expect((await boxOf(clip(page, "Back"))).x).toBeGreaterThan(card.x + 150);
+  await page.keyboard.press("Escape");
+  expect((await boxOf(clip(page, "Back"))).x).toBeCloseTo(card.x, 0);
+  await page.mouse.up();
+  await expect(page.getByRole("button", { name: "Undo: add Back" })).toBeVisible();
+});
+
+test("a marquee, Shift and Ctrl select several clips, which are then pulled, and moved by keys, together", async ({
+  page
+}) => {
+  await projectWithClip(page, "Several", toneFile("One.wav", -20, 1));
+  await importFiles(page, toneFile("Two.wav", -26, 1));
+  await page.getByRole("button", { name: "Track", exact: true }).click();
+  await page.getByRole("textbox", { name: "Position" }).fill("0:02");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Add Two at the playhead" }).click();
+  await page.getByRole("button", { name: "Show the whole programme" }).click();
+  await page.getByRole("button", { name: "Zoom out" }).click();
+  const [one, two] = [await boxOf(clip(page, "One")), await boxOf(clip(page, "Two"))];
+  const below = await boxOf(lane(page, 1));
+  // From empty ground right of both to above their left ends.
+  await pull(page, [two.x + two.width + 40, below.y + 20], [one.x + 5, one.y + 10]);
+  await expect(clip(page, "One")).toHaveAttribute("aria-pressed", "true");
+  await expect(clip(page, "Two")).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByText("and 1 more")).toBeVisible();
+
+  await pull(page, [two.x + two.width / 2, two.y + 30], [two.x + two.width / 2 + 50, below.y + 20]);
+  await expect(page.getByRole("button", { name: "Undo: move 2 clips" })).toBeVisible();
+  expect([await laneOf(page, "One"), await laneOf(page, "Two")]).toEqual([1, 1]);
+  const [movedOne, movedTwo] = [await boxOf(clip(page, "One")), await boxOf(clip(page, "Two"))];
+  expect(movedOne.x - one.x).toBeCloseTo(50, 0);
+  expect(movedTwo.x - two.x).toBeCloseTo(50, 0);
+
+  await clip(page, "Two").focus();
+  await page.keyboard.press("Alt+ArrowUp");
+  expect([await laneOf(page, "One"), await laneOf(page, "Two")]).toEqual([0, 0]);
+  await saved(page);
+  await page.reload();
+  expect([await laneOf(page, "One"), await laneOf(page, "Two")]).toEqual([0, 0]);
+  const left = await exportedLeft(page);
+  const begins = left.findIndex((x) => x !== 0);
+  const framesMoved = left.length - 3 * 48000;
+  expect(Math.abs(begins - framesMoved)).toBeLessThan(3);
+  expect(framesMoved).toBeGreaterThan(1000);
+
+  await clip(page, "One").click();
+  await clip(page, "Two").click({ modifiers: ["ControlOrMeta"] });
+  await expect(page.getByText("and 1 more")).toBeVisible();
+  await clip(page, "One").click({ modifiers: ["ControlOrMeta"] });
+  await expect(clip(page, "One")).toHaveAttribute("aria-pressed", "false");
+});
+
+test("edges and fades are pulled by the pointer, kept, and heard in the export", async ({ page }) => {
+  await projectWithClip(page, "Shaped", toneFile("Shape.wav", -20));
+  const card = await boxOf(clip(page, "Shape"));
+  const second = card.width / 4;
+  await pull(page, [card.x + card.width - 2, card.y + 30], [card.x + card.width - 2 - second, card.y + 30]);
+  await expect(page.getByRole("button", { name: "Undo: trim Shape" })).toBeVisible();
+  await pull(page, [card.x + 4, card.y + 5], [card.x + 4 + second, card.y + 5]);
+  await expect(page.getByRole("button", { name: /^Undo: fade in/ })).toBeVisible();
+  await saved(page);
+  await page.reload();
+  await expect(clip(page, "Shape")).toHaveAccessibleName(/, 3\.0\d s,/);
+  const left = await exportedLeft(page);
+  expect(left.length / 48000).toBeCloseTo(3, 1);
+  const peak = (at: number) =>
+    left.subarray(at * 48000, (at + 0.05) * 48000).reduce((a, x) => Math.max(a, Math.abs(x)), 0);
+  expect(peak(0.5) / peak(2)).toBeGreaterThan(0.4);
+  expect(peak(0.5) / peak(2)).toBeLessThan(0.65);
+});
+
+test("the bench is made higher by pointer and keys, collapses to its title, and stays as it was left", async ({
+  page
+}) => {
+  await projectWithClip(page, "Heights", toneFile("High.wav", -24));
+  const splitter = page.getByRole("separator", { name: "Height of the bench" });
+  const height = async () => Number(await splitter.getAttribute("aria-valuenow"));
+  expect(await height()).toBe(310);
+  const line = await boxOf(splitter);
+  await pull(page, [line.x + 400, line.y + 4], [line.x + 400, line.y - 56]);
+  expect(await height()).toBe(370);
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Shift+ArrowDown");
+  expect(await height()).toBe(320);
+  await page.reload();
+  expect(await height()).toBe(320);
+  await splitter.focus();
+  await page.keyboard.press("Enter");
+  expect(await height()).toBe(38);
+  await expect(page.getByRole("combobox", { name: "Add a step" })).not.toBeInViewport();
+  await splitter.dblclick();
+  expect(await height()).toBe(320);
+});
