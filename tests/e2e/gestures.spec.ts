@@ -180,3 +180,30 @@ test("the bench is made higher by pointer and keys, collapses to its title, and 
   await splitter.dblclick();
   expect(await height()).toBe(320);
 });
+
+test("lanes are made low or high, one or all, by keys and pointer; it is remembered, and clips are still pulled to where they are seen", async ({
+  page
+}) => {
+  await projectWithClip(page, "Lanes", toneFile("Lane.wav", -23));
+  await page.getByRole("button", { name: "Track", exact: true }).click();
+  const high = async (n: number) => Math.round((await boxOf(lane(page, n))).height);
+  expect([await high(0), await high(1)]).toEqual([56, 56]);
+  await clip(page, "Lane").focus();
+  await page.keyboard.press("Alt+3");
+  expect([await high(0), await high(1)]).toEqual([140, 140]);
+  await page.keyboard.press("Alt+1");
+  expect([await high(0), await high(1)]).toEqual([40, 40]);
+  const splitter = page.getByRole("separator", { name: "Height of track Track 1" });
+  const line = await boxOf(splitter);
+  await pull(page, [line.x + 30, line.y + 3], [line.x + 30, line.y + 63]);
+  expect([await high(0), await high(1)]).toEqual([100, 40]);
+  await splitter.press("Shift+ArrowDown");
+  expect(await high(0)).toBe(140);
+  await page.reload();
+  expect([await high(0), await high(1)]).toEqual([140, 40]);
+  const card = await boxOf(clip(page, "Lane"));
+  const below = await boxOf(lane(page, 1));
+  await pull(page, [card.x + 80, card.y + 100], [card.x + 80, below.y + 20]);
+  expect(Math.round((await boxOf(clip(page, "Lane"))).y)).toBe(Math.round(below.y) + 2);
+  await saved(page);
+});

@@ -6,7 +6,7 @@ import { moveCommand, movingOf } from "../../src/lib/ui/state/moving";
 import { TimelineView } from "../../src/lib/ui/state/view.svelte";
 import { shapeCommand } from "../../src/lib/ui/edit/timeline/gestures/shapeClip";
 import { spotAt } from "../../src/lib/ui/edit/timeline/gestures/spot";
-import { LANE } from "../../src/lib/ui/edit/timeline/layout";
+import { LaneStack } from "../../src/lib/ui/edit/timeline/layout";
 import { tracksInOrder } from "../../src/lib/core/session/lookup";
 import { smallProject } from "../support/randomCommands";
 
@@ -21,8 +21,10 @@ describe("what lies under the pointer", () => {
   const view = new TimelineView();
   view.framesPerPixel = 480;
   const index = new ClipIndex(doc);
+  const LANE = 56;
+  const lanes = new LaneStack([LANE, 72, 140]);
   const spot = (x: number, y: number) => {
-    const { lane, clip, zone } = spotAt({ x, y }, tracksInOrder(doc), index, view);
+    const { lane, clip, zone } = spotAt({ x, y }, tracksInOrder(doc), lanes, index, view);
     return [lane, clip?.id, zone];
   };
 
@@ -36,7 +38,8 @@ describe("what lies under the pointer", () => {
     expect(spot(50, 5)).toEqual([0, "c0", "body"]);
     expect(spot(150, 30)).toEqual([0, undefined, undefined]);
     expect(spot(150, LANE + 30)).toEqual([1, "c1", "body"]);
-    expect(spot(50, 10 * LANE)).toEqual([10, undefined, undefined]);
+    expect(spot(50, 10 * LANE)).toEqual([3, undefined, undefined]);
+    expect(spot(250, LANE + 72 + 139)).toEqual([2, "c2", "body"]);
   });
 
   it("is told what changes, and only of its own track", () => {

@@ -7,7 +7,7 @@
   import Splitter from "../shared/Splitter.svelte";
   import { actions } from "../state/actions";
   import { Editor, provideEditor } from "../state/editor.svelte";
-  import { BENCH_LEAST, BENCH_STANDARD, Layout } from "../state/layout.svelte";
+  import { BENCH_LEAST, BENCH_STANDARD } from "../state/layout.svelte";
   import Bench from "./bench/Bench.svelte";
   import Dialogs from "./dialogs/Dialogs.svelte";
   import Header from "./Header.svelte";
@@ -18,9 +18,8 @@
 
   let { initial }: { initial: ProjectState } = $props();
   const editor = provideEditor(new Editor(untrack(() => initial)));
-  const { session, selection, transport, jobs } = editor;
+  const { session, selection, transport, jobs, layout } = editor;
 
-  const layout = new Layout();
   let windowHeight = $state(window.innerHeight);
   let dropping = $state(false);
 

@@ -1,8 +1,11 @@
-<!-- The line between two regions: dragged, moved by arrow keys (far with Shift), collapsed and restored by Enter or a double click. -->
+<!--
+  The line between two regions, at the edge of the one whose height it sets: dragged, moved by arrow keys (far with Shift), collapsed
+  and restored by Enter or a double click.
+-->
 <script lang="ts">
   interface Props {
     label: string;
-    /** Id of the region whose height it sets: the one below. */
+    /** Id of the region whose height it sets. */
     controls: string;
     /** Height in pixels. */
     size: number;
@@ -11,15 +14,19 @@
     max: number;
     /** Height to which it is restored when none is known. */
     standard: number;
+    /** Whether it lies at the region's lower edge; at its upper one unless said. */
+    lower?: boolean;
   }
 
-  let { label, controls, size = $bindable(), min, max, standard }: Props = $props();
+  let { label, controls, size = $bindable(), min, max, standard, lower = false }: Props = $props();
 
   const STEP = 10;
   const FAR = 40;
   let pressed: { readonly size: number; readonly y: number } | null = null;
   let before = $state(0);
 
+  /** Pixels that the region gains by one pixel downwards. */
+  const gain = $derived(lower ? 1 : -1);
   const put = (wanted: number) => (size = Math.round(Math.min(max, Math.max(min, wanted))));
 
   function collapse(): void {
@@ -40,8 +47,8 @@
   function onkeydown(event: KeyboardEvent): void {
     const far = event.shiftKey ? FAR : STEP;
     if (event.key === "Escape" && pressed) put(pressed.size);
-    else if (event.key === "ArrowUp") put(size + far);
-    else if (event.key === "ArrowDown") put(size - far);
+    else if (event.key === "ArrowUp") put(size - gain * far);
+    else if (event.key === "ArrowDown") put(size + gain * far);
     else if (event.key === "Home") put(min);
     else if (event.key === "End") put(max);
     else if (event.key === "Enter") collapse();
@@ -55,6 +62,7 @@
 <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
 <div
   class="splitter"
+  class:lower
   role="separator"
   tabindex="0"
   aria-orientation="horizontal"
@@ -66,7 +74,7 @@
   aria-valuetext="{size} pixels"
   title="Drag, or arrow keys; double click or Enter collapses it"
   onpointerdown={down}
-  onpointermove={(event) => pressed && put(pressed.size + pressed.y - event.clientY)}
+  onpointermove={(event) => pressed && put(pressed.size + gain * (event.clientY - pressed.y))}
   onpointerup={() => (pressed = null)}
   onlostpointercapture={() => (pressed = null)}
   ondblclick={collapse}
@@ -83,6 +91,12 @@
     height: 8px;
     cursor: ns-resize;
     touch-action: none;
+  }
+
+  .splitter.lower {
+    top: auto;
+    bottom: -3px;
+    height: 6px;
   }
 
   .splitter:hover,

@@ -6,6 +6,7 @@ import { Waveforms } from "$lib/playback/waveforms";
 import { notices } from "../shared/notices.svelte";
 import { Analysis } from "./analysis.svelte";
 import { ClipIndex } from "./clipIndex.svelte";
+import { Layout } from "./layout.svelte";
 import { Jobs } from "./jobs.svelte";
 import { Presets } from "./presets.svelte";
 import { Selection } from "./selection.svelte";
@@ -19,6 +20,7 @@ export class Editor {
   readonly session: Session;
   readonly selection: Selection;
   readonly view = new TimelineView();
+  readonly layout = new Layout();
   /** Clips by time, as they are shown. */
   readonly clips: ClipIndex;
   readonly analysis: Analysis;

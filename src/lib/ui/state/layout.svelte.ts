@@ -1,4 +1,6 @@
 // How the edit screen is laid out, by the user's choice; kept in the browser.
+import { z } from "zod";
+
 const KEY = "wring.layout";
 
 /** Height of the bench when it shows its title alone, and at first. */
@@ -6,14 +8,58 @@ export const BENCH_LEAST = 38;
 export const BENCH_STANDARD = 310;
 /** Room that the timeline keeps. */
 const ABOVE = 260;
+/** Heights of lanes: those that can be chosen, the one at first, and the limits of dragging. */
+export const LANES = { low: 40, middle: 72, high: 140 } as const;
+export const LANE_STANDARD = 56;
+export const LANE_LEAST = 40;
+export const LANE_MOST = 300;
+
+const laneHeight = z.number().min(LANE_LEAST).max(LANE_MOST);
+const kept = z.object({
+  bench: z.number().min(BENCH_LEAST),
+  all: laneHeight,
+  own: z.record(z.string(), laneHeight)
+});
+
+function restored(): z.infer<typeof kept> | undefined {
+  try {
+    return kept.safeParse(JSON.parse(localStorage.getItem(KEY) ?? "null")).data;
+  } catch {
+    // Not what this wrote: the standard heights then.
+    return undefined;
+  }
+}
 
 export class Layout {
   /** Height of the bench in pixels. */
   bench = $state(BENCH_STANDARD);
+  /** Height of the lanes that have none of their own. */
+  #all = $state<number>(LANE_STANDARD);
+  /** Heights by the tracks' ids. */
+  #own = $state.raw<Readonly<Record<string, number>>>({});
 
   constructor() {
-    const kept = Number(localStorage.getItem(KEY));
-    if (Number.isFinite(kept) && kept >= BENCH_LEAST) this.bench = kept;
+    const before = restored();
+    if (!before) return;
+    this.bench = before.bench;
+    this.#all = before.all;
+    this.#own = before.own;
+  }
+
+  /** Height of a track's lane in pixels. */
+  lane(trackId: string): number {
+    return this.#own[trackId] ?? this.#all;
+  }
+
+  /** Gives one lane a height of its own. */
+  setLane(trackId: string, height: number): void {
+    this.#own = { ...this.#own, [trackId]: Math.round(Math.min(LANE_MOST, Math.max(LANE_LEAST, height))) };
+  }
+
+  /** Gives all lanes the same height. */
+  setLanes(height: number): void {
+    this.#own = {};
+    this.#all = height;
   }
 
   /** Most that the bench may take in a window of a height. */
@@ -23,6 +69,6 @@ export class Layout {
 
   /** Call in an effect: keeps what is chosen. */
   keep(): void {
-    localStorage.setItem(KEY, String(this.bench));
+    localStorage.setItem(KEY, JSON.stringify({ bench: this.bench, all: this.#all, own: this.#own }));
   }
 }

@@ -13,13 +13,13 @@
   import { lanePointer } from "./gestures/pointer";
   import { ShapeClip } from "./gestures/shapeClip";
   import { spotAt } from "./gestures/spot";
-  import { CARD_LESS, LANE } from "./layout";
+  import { CARD_LESS, LaneStack } from "./layout";
   import Ruler from "./Ruler.svelte";
   import Sections from "./Sections.svelte";
   import TrackHead from "./TrackHead.svelte";
 
   const editor = useEditor();
-  const { session, selection, view, clips, transport, jobs } = editor;
+  const { session, selection, view, clips, layout, transport, jobs } = editor;
   const WHEEL_ZOOM = 1.0018;
 
   let lanes: HTMLElement | undefined = $state();
@@ -50,15 +50,17 @@
     from: view.left - view.frames / 4,
     to: view.left + view.frames * 1.25
   });
+  const lanesStack = $derived(new LaneStack(tracks.map((track) => layout.lane(track.id))));
   let marquee = $state.raw<Rectangle | null>(null);
 
   /** What a press on the lanes begins when it becomes a drag. */
   function begin(at: LanePoint): Gesture {
-    const { clip, zone } = spotAt(at, tracks, clips, view);
-    if (!clip || !zone) return new Marquee(editor, at, tracks, (rectangle) => (marquee = rectangle));
+    const { clip, zone } = spotAt(at, tracks, lanesStack, clips, view);
+    if (!clip || !zone)
+      return new Marquee(editor, at, tracks, lanesStack, (rectangle) => (marquee = rectangle));
     if (!selection.has(clip.id)) selection.choose(clip.id, at.shift || at.ctrl);
     if (zone !== "body") return new ShapeClip(editor, at, clip, zone);
-    return new MoveClips(editor, at, movingOf(session.document, selection.clipIds));
+    return new MoveClips(editor, at, movingOf(session.document, selection.clipIds), lanesStack);
   }
   const whole = $derived(
     Math.max(programmeEnd(session.shown) * 1.05, view.left + view.frames, editor.sampleRate * 10)
@@ -125,7 +127,7 @@
   </div>
   <div class="rows">
     <div class="heads">
-      {#each tracks as track (track.id)}<TrackHead {track} height={LANE} />{/each}
+      {#each tracks as track (track.id)}<TrackHead {track} height={layout.lane(track.id)} />{/each}
     </div>
     <div class="lanes" bind:this={lanes} {@attach lanePointer(begin)}>
       {#each tracks as track (track.id)}
@@ -136,7 +138,7 @@
           class:over={over === track.id}
           class:silent={track.muted}
           data-lane={track.id}
-          style:height="{LANE}px"
+          style:height="{layout.lane(track.id)}px"
           onclick={locate}
           ondragover={(event) => {
             event.preventDefault();
@@ -150,7 +152,7 @@
         >
           {#each clips.overlapping(track.id, seen.from, seen.to) as clip (clip.id)}<ClipCard
               clip={resolveClip(session.shown, clip)}
-              height={LANE - CARD_LESS}
+              height={layout.lane(track.id) - CARD_LESS}
             />{/each}
         </div>
       {/each}

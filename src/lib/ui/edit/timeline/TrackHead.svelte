@@ -5,10 +5,13 @@
   import type { Track } from "$lib/core/session/schema";
   import { formatDb, parseDb } from "$lib/core/units/decibels";
   import TypedField from "../../shared/TypedField.svelte";
+  import Splitter from "../../shared/Splitter.svelte";
   import { useEditor } from "../../state/editor.svelte";
+  import { LANE_LEAST, LANE_MOST, LANES } from "../../state/layout.svelte";
+  import { LEAST_OF_TWO_LINES } from "./layout";
 
   let { track, height }: { track: Track; height: number } = $props();
-  const { session, selection } = useEditor();
+  const { session, selection, layout } = useEditor();
 
   const owner = $derived({ table: "tracks" as const, id: track.id });
   const steps = $derived(stepsOfOwner(session.shown, owner).length);
@@ -42,7 +45,14 @@
   const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));
 </script>
 
-<div class="head" style:height="{height}px" role="group" aria-label="Track {track.name}">
+<div
+  class="head"
+  class:low={height < LEAST_OF_TWO_LINES}
+  id="head-{track.id}"
+  style:height="{height}px"
+  role="group"
+  aria-label="Track {track.name}"
+>
   <div class="line">
     <span class="name"
       ><TypedField
@@ -102,10 +112,20 @@
       reset={() => set({ pan: 0 })}
     />
   </div>
+  <Splitter
+    label="Height of track {track.name}"
+    controls="head-{track.id}"
+    bind:size={() => height, (wanted) => layout.setLane(track.id, wanted)}
+    min={LANE_LEAST}
+    max={LANE_MOST}
+    standard={LANES.middle}
+    lower
+  />
 </div>
 
 <style>
   .head {
+    position: relative;
     display: flex;
     flex-direction: column;
     justify-content: center;
@@ -124,6 +144,22 @@
 
   .name {
     flex: 1;
+  }
+
+  /* In one line: what does not fit is there when the lane is made higher. */
+  .head.low {
+    flex-direction: row;
+    align-items: center;
+    justify-content: flex-start;
+  }
+
+  .head.low .line:first-child {
+    flex: 1;
+    min-width: 0;
+  }
+
+  .head.low .line > :global(.typed) {
+    display: none;
   }
 
   .name :global(input) {

@@ -1,7 +1,5 @@
 // Sizes of the timeline in pixels, for drawing and for finding what lies under the pointer.
 
-/** Height of a lane. */
-export const LANE = 56;
 /** A clip's card lies this far below its lane's upper edge, and is this much lower than the lane. */
 export const CARD_TOP = 2;
 export const CARD_LESS = 4;
@@ -13,3 +11,27 @@ export const GRIP = 10;
 export const LEAST_WITH_GRIPS = 40;
 /** Height of the strip along a clip's lower edge. */
 export const HEM = 12;
+/** Lower heads show their name, mute and solo alone. */
+export const LEAST_OF_TWO_LINES = 54;
+
+/** Where lanes lie, from the top. */
+export class LaneStack {
+  readonly #tops: readonly number[];
+
+  /** @param heights of the lanes, from the top */
+  constructor(private readonly heights: readonly number[]) {
+    let top = 0;
+    this.#tops = heights.map((height) => (top += height) - height);
+  }
+
+  /** Index of the lane at a height; above the first it is the first, below the last one more than there are. */
+  at(y: number): number {
+    const below = this.#tops.findIndex((top, i) => y < top + (this.heights[i] ?? 0));
+    return below < 0 ? this.heights.length : below;
+  }
+
+  /** Upper edge of a lane. */
+  top(lane: number): number {
+    return this.#tops[lane] ?? 0;
+  }
+}

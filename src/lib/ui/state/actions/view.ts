@@ -1,4 +1,5 @@
 // What is seen of the timeline, and what is open beside it.
+import { LANES } from "../layout.svelte";
 import type { Action } from "./action";
 import { always, withClip } from "./when";
 
@@ -17,6 +18,27 @@ export const view: readonly Action[] = [
   },
   { id: "taller", name: "Draw waveforms taller", enabled: always, run: (e) => e.view.taller(2) },
   { id: "lower", name: "Draw waveforms lower", enabled: always, run: (e) => e.view.taller(0.5) },
+  {
+    id: "lanesLow",
+    name: "All lanes low",
+    keys: "Alt+1",
+    enabled: always,
+    run: (e) => e.layout.setLanes(LANES.low)
+  },
+  {
+    id: "lanesMiddle",
+    name: "All lanes of middle height",
+    keys: "Alt+2",
+    enabled: always,
+    run: (e) => e.layout.setLanes(LANES.middle)
+  },
+  {
+    id: "lanesHigh",
+    name: "All lanes high",
+    keys: "Alt+3",
+    enabled: always,
+    run: (e) => e.layout.setLanes(LANES.high)
+  },
   {
     id: "shelf",
     name: "Show or hide the shelf",

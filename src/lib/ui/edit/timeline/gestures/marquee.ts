@@ -1,7 +1,7 @@
 import type { Track } from "$lib/core/session/schema";
 import type { Editor } from "../../../state/editor.svelte";
 import type { Gesture, LanePoint } from "./gesture";
-import { laneAt } from "./spot";
+import type { LaneStack } from "../layout";
 
 /** A rectangle on the lanes, in pixels. */
 export interface Rectangle {
@@ -19,6 +19,7 @@ export class Marquee implements Gesture {
     private readonly editor: Editor,
     private readonly from: LanePoint,
     private readonly tracks: readonly Track[],
+    private readonly lanes: LaneStack,
     private readonly show: (rectangle: Rectangle | null) => void
   ) {
     this.#before = editor.selection.clipIds;
@@ -33,7 +34,7 @@ export class Marquee implements Gesture {
     const first = view.left + left * view.framesPerPixel;
     const last = view.left + right * view.framesPerPixel;
     const touched = this.tracks
-      .slice(laneAt(top), laneAt(bottom) + 1)
+      .slice(this.lanes.at(top), this.lanes.at(bottom) + 1)
       .flatMap((track) => clips.overlapping(track.id, first, last).map((clip) => clip.id));
     const kept = from.shift || from.ctrl ? this.#before : [];
     selection.chooseAll([...new Set([...kept, ...touched])]);

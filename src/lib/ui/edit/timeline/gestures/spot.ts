@@ -1,7 +1,7 @@
 import type { Clip, Track } from "$lib/core/session/schema";
 import type { ClipIndex } from "../../../state/clipIndex.svelte";
 import type { TimelineView } from "../../../state/view.svelte";
-import { CARD_TOP, EDGE, GRIP, LANE, LEAST_WITH_GRIPS, NAME } from "../layout";
+import { CARD_TOP, EDGE, GRIP, LEAST_WITH_GRIPS, NAME, type LaneStack } from "../layout";
 import type { LanePoint } from "./gesture";
 
 /** A part of a clip that does something of its own when it is dragged. */
@@ -13,10 +13,6 @@ export interface Spot {
   readonly lane: number;
   readonly clip?: Clip;
   readonly zone?: Zone;
-}
-
-export function laneAt(y: number): number {
-  return Math.max(0, Math.floor(y / LANE));
 }
 
 function zoneOf(clip: Clip, view: TimelineView, x: number, y: number): Zone {
@@ -37,15 +33,16 @@ function zoneOf(clip: Clip, view: TimelineView, x: number, y: number): Zone {
 export function spotAt(
   { x, y }: Pick<LanePoint, "x" | "y">,
   tracks: readonly Track[],
+  lanes: LaneStack,
   index: ClipIndex,
   view: TimelineView
 ): Spot {
-  const lane = laneAt(y);
+  const lane = lanes.at(y);
   const track = tracks[lane];
   if (!track) return { lane };
   // A clip is drawn at least two pixels wide.
   const from = view.left + (x - 2) * view.framesPerPixel;
   const found = index.overlapping(track.id, from, view.left + (x + 1) * view.framesPerPixel);
   const clip = found[found.length - 1];
-  return clip ? { lane, clip, zone: zoneOf(clip, view, x, y - lane * LANE) } : { lane };
+  return clip ? { lane, clip, zone: zoneOf(clip, view, x, y - lanes.top(lane)) } : { lane };
 }
