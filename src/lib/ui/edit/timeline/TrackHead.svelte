@@ -158,7 +158,8 @@
     min-width: 0;
   }
 
-  .head.low .line > :global(.typed) {
+  .head.low .line > :global(.typed),
+  .head.low .line > .bare {
     display: none;
   }
 
