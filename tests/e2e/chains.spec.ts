@@ -1,11 +1,11 @@
 // Chains of recordings, tracks and the mix, and steps that treat a part: made on the bench, kept, heard in the export.
-import { readFileSync } from "node:fs";
 import type { Page } from "@playwright/test";
 import {
   addStep,
   clip,
   expect,
   expectAccessible,
+  exported,
   openDemo,
   projectWithClip,
   saved,
@@ -14,22 +14,6 @@ import {
   toneFile,
   type
 } from "./wring";
-
-/** Exports the programme as 32-bit float. Returns the left samples, and what was said of them. */
-async function exported(page: Page): Promise<{ left: Float32Array; said: string }> {
-  await page.getByRole("button", { name: "Export…" }).click();
-  await page.getByText("32 bit float, every sample exact").click();
-  await page.getByRole("button", { name: "Export", exact: true }).click();
-  const news = page.getByText(/\.wav is ready/);
-  await expect(news).toBeVisible();
-  const said = (await news.textContent()) ?? "";
-  const download = page.waitForEvent("download");
-  await page.getByRole("link", { name: "Save the file" }).click();
-  const bytes = readFileSync(await (await download).path());
-  const all = new Float32Array(bytes.buffer.slice(bytes.byteOffset + 116));
-  await page.getByRole("button", { name: "Dismiss message" }).first().click();
-  return { left: all.filter((_, i) => i % 2 === 0), said };
-}
 
 /** Largest magnitude between two times, in dBFS. */
 function peakDb(x: Float32Array, from: number, to: number): number {

@@ -1,7 +1,6 @@
 // What the pointer and the keys do on the lanes: kept after a reload, and heard in the export.
-import { readFileSync } from "node:fs";
 import type { Locator, Page } from "@playwright/test";
-import { clip, expect, importFiles, projectWithClip, saved, test, toneFile } from "./wring";
+import { clip, expect, exported, importFiles, projectWithClip, saved, test, toneFile } from "./wring";
 
 interface Box {
   x: number;
@@ -23,17 +22,6 @@ async function pull(page: Page, from: [number, number], to: [number, number], le
   await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, { steps: 4 });
   await page.mouse.move(...to, { steps: 4 });
   if (letGo) await page.mouse.up();
-}
-
-async function exportedLeft(page: Page): Promise<Float32Array> {
-  await page.getByRole("button", { name: "Export…" }).click();
-  await page.getByText("32 bit float, every sample exact").click();
-  await page.getByRole("button", { name: "Export", exact: true }).click();
-  const download = page.waitForEvent("download");
-  await page.getByRole("link", { name: "Save the file" }).click();
-  const bytes = readFileSync(await (await download).path());
-  await page.getByRole("button", { name: "Dismiss message" }).first().click();
-  return new Float32Array(bytes.buffer.slice(bytes.byteOffset + 116)).filter((_, i) => i % 2 === 0);
 }
 
 const lane = (page: Page, n: number) => page.locator("[data-lane]").nth(n);
@@ -67,7 +55,7 @@ test("a clip pulled to another track stays there, is saved, and sounds with that
   await saved(page);
   await page.reload();
   expect(await laneOf(page, "Tone")).toBe(1);
-  const left = await exportedLeft(page);
+  const { left } = await exported(page);
   const peak = left.subarray(48000, 96000).reduce((a, x) => Math.max(a, Math.abs(x)), 0);
   expect(20 * Math.log10(peak)).toBeCloseTo(-26, 1);
 
@@ -126,7 +114,7 @@ test("a marquee, Shift and Ctrl select several clips, which are then pulled, and
   await saved(page);
   await page.reload();
   expect([await laneOf(page, "One"), await laneOf(page, "Two")]).toEqual([0, 0]);
-  const left = await exportedLeft(page);
+  const { left } = await exported(page);
   const begins = left.findIndex((x) => x !== 0);
   const framesMoved = left.length - 3 * 48000;
   expect(Math.abs(begins - framesMoved)).toBeLessThan(3);
@@ -150,7 +138,7 @@ test("edges and fades are pulled by the pointer, kept, and heard in the export",
   await saved(page);
   await page.reload();
   await expect(clip(page, "Shape")).toHaveAccessibleName(/, 3\.0\d s,/);
-  const left = await exportedLeft(page);
+  const { left } = await exported(page);
   expect(left.length / 48000).toBeCloseTo(3, 1);
   const peak = (at: number) =>
     left.subarray(at * 48000, (at + 0.05) * 48000).reduce((a, x) => Math.max(a, Math.abs(x)), 0);

@@ -1,5 +1,6 @@
 // What all browser tests share: a page whose console must stay empty of errors and whose requests must stay at home,
 // and the application's gestures by name.
+import { readFileSync } from "node:fs";
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test as base, type Locator, type Page } from "@playwright/test";
 import { noise, sine } from "../core/signals";
@@ -117,6 +118,22 @@ export async function type(page: Page, label: string, value: string): Promise<vo
 
 export async function saved(page: Page): Promise<void> {
   await expect(page.locator(".saved")).toHaveText("saved");
+}
+
+/** Exports the programme as 32-bit float. Returns the left samples, and what was said of them. */
+export async function exported(page: Page): Promise<{ left: Float32Array; said: string }> {
+  await page.getByRole("button", { name: "Export…" }).click();
+  await page.getByText("32 bit float, every sample exact").click();
+  await page.getByRole("button", { name: "Export", exact: true }).click();
+  const news = page.getByText(/\.wav is ready/);
+  await expect(news).toBeVisible();
+  const said = (await news.textContent()) ?? "";
+  const download = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Save the file" }).click();
+  const bytes = readFileSync(await (await download).path());
+  const all = new Float32Array(bytes.buffer.slice(bytes.byteOffset + 116));
+  await page.getByRole("button", { name: "Dismiss message" }).first().click();
+  return { left: all.filter((_, i) => i % 2 === 0), said };
 }
 
 /** Chains a row of the sheet: its text without the measuring. */

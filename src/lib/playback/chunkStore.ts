@@ -7,7 +7,7 @@ import { CHUNK_FRAMES, ChunkCache } from "$lib/core/render/chunkCache";
 import { Lessons } from "$lib/core/render/lessons";
 import { prePassOf } from "$lib/core/render/partStream";
 import { partsToLearn, prePassKey } from "$lib/core/render/prePass";
-import { recordingsOfPart, type SoundPart } from "$lib/core/render/soundPart";
+import { askedBy, type SoundPart } from "$lib/core/render/soundPart";
 import type { Source } from "$lib/core/render/source";
 
 /** 128 MB of samples. */
@@ -54,7 +54,7 @@ export class ChunkStore implements Source {
     this.learnt.use(new Set(learns.map(({ key }) => key)));
     return (
       learns.every(({ key }) => this.learnt.has(key)) &&
-      [...asked, ...parts.flatMap((part) => recordingsOfPart(part).asked)].every((id) => this.#sounds.has(id))
+      [...asked, ...parts.flatMap(askedBy)].every((id) => this.#sounds.has(id))
     );
   }
 
@@ -77,7 +77,7 @@ export class ChunkStore implements Source {
     report: (share: number) => void = () => undefined,
     asked: readonly string[] = []
   ): Promise<boolean> {
-    const all = [...asked, ...parts.flatMap((part) => recordingsOfPart(part).asked)];
+    const all = [...asked, ...parts.flatMap(askedBy)];
     for (const id of all) if (!this.#sounds.has(id)) await this.#loadSound(id);
     for (const { part, key } of this.#toLearn(parts))
       if (!this.learnt.has(key) && !(await this.#learn(part, key, wanted, report))) return false;

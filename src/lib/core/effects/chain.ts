@@ -43,15 +43,15 @@ export function chainTiming(steps: readonly StepSpec[], sampleRate: number): Cha
 }
 
 /**
- * Where the sound of a chain is over when its input is over at `end` (frames of the owner; origin: the measure of spans there): a
+ * Where the sound of a chain is over when its input is over at `end`, for an owner whose spans count from its first frame: a
  * step that rings adds its tail, one with a span only as far as the span lets sound in.
  */
-export function soundEnd(steps: readonly StepSpec[], sampleRate: number, end: number, origin = 0): number {
+export function soundEnd(steps: readonly StepSpec[], sampleRate: number, end: number): number {
   let over = end;
   for (const { effect: id, on, params: given, span } of steps) {
     const effect = effectOf(id);
     const tail = on ? (effect.tail?.(completeParams(effect, given), sampleRate) ?? 0) : 0;
-    if (tail > 0) over = Math.max(over, (span ? Math.min(over, span.to - origin) : over) + tail);
+    if (tail > 0) over = Math.max(over, (span ? Math.min(over, span.to) : over) + tail);
   }
   return over;
 }

@@ -1,5 +1,6 @@
 import { BLOCK, StereoBlock } from "../audio/block";
 import type { FrameRange, SoundStream } from "../audio/soundStream";
+import type { ChainPlace } from "../effects/chain";
 import { kernels } from "../kernels/instance";
 import { alike } from "../session/equal";
 import type { BusInput } from "./busInput";
@@ -12,6 +13,11 @@ import type { Source } from "./source";
 
 // What a bus has let in is past changing: it works in short blocks, so that a change of a clip is heard soon.
 const BUS_BLOCK = 128;
+
+/** Where the chain of a bus begins: its sound has no end, and there is nothing to learn. */
+export function busPlace(source: Source, position: number): ChainPlace {
+  return { frames: 0, position, learnt: [], sound: (id) => source.sound?.(id) };
+}
 
 /** Reads a bus's input from a place on. */
 class InputReader implements SoundStream {
@@ -85,18 +91,12 @@ export class Bus {
 
   #stream({ steps }: BusPlan, begin: number): SoundStream {
     if (steps.length === 0) return new InputReader(this, this.#position);
-    const place = {
-      frames: 0,
-      position: begin,
-      learnt: [],
-      sound: (id: string) => this.source.sound?.(id)
-    };
     return new ChainStream(
       new InputReader(this, begin),
       steps,
       this.sampleRate,
       this.#position,
-      place,
+      busPlace(this.source, begin),
       BUS_BLOCK
     );
   }

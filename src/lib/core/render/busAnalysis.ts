@@ -1,10 +1,11 @@
 import { BLOCK, StereoBlock } from "../audio/block";
 import type { FrameRange, SoundStream } from "../audio/soundStream";
 import { kernels } from "../kernels/instance";
+import { busPlace } from "./bus";
 import type { BusInput } from "./busInput";
 import { ChainAnalyser } from "./chainAnalysis";
 import { chainTiming, type StepSpec } from "../effects/chain";
-import { ChainStream, mostRunIn, runIn } from "./chainStream";
+import { ChainStream, runIn } from "./chainStream";
 import type { BusPlan, Plan } from "./graph";
 import { TrackSum } from "./mix";
 import type { Source } from "./source";
@@ -62,12 +63,7 @@ export function openBus(
   const { sampleRate } = plan;
   const begin = position - runIn(chainTiming(steps, sampleRate), sampleRate);
   const input = new FlowStream(flowOf(plan, bus, source, begin), begin);
-  return new ChainStream(input, steps, sampleRate, position, {
-    frames: 0,
-    position: begin,
-    learnt: [],
-    sound: (id) => source.sound?.(id)
-  });
+  return new ChainStream(input, steps, sampleRate, position, busPlace(source, begin));
 }
 
 /** Analyses the chain of a track or of the mix over [from, to) of the timeline. */
@@ -80,7 +76,7 @@ export function analyseBus(
   bins: number
 ): ChainAnalyser {
   const { sampleRate } = plan;
-  const lead = Math.min(mostRunIn(sampleRate), bus.timing.settle);
+  const lead = runIn(bus.timing, sampleRate);
   const position = from - lead;
   return new ChainAnalyser(
     {
@@ -88,11 +84,8 @@ export function analyseBus(
       steps: bus.steps,
       length: to - from,
       lead,
-      frames: 0,
-      position,
+      ...busPlace(source, position),
       origin: 0,
-      learnt: [],
-      sound: (id) => source.sound?.(id),
       shape:
         bus.left === 1 && bus.right === 1
           ? undefined

@@ -6,14 +6,14 @@ import { kernels } from "../kernels/instance";
 // A start in the middle runs the chain in over the time in which its past dies away, but no longer than this.
 const MAX_RUN_IN_SECONDS = 3;
 
-/** Frames over which a chain that starts in the middle is run in. */
-export function runIn(timing: ChainTiming, sampleRate: number): number {
-  return Math.min(timing.settle, Math.round(MAX_RUN_IN_SECONDS * sampleRate));
-}
-
 /** Most frames of a run-in. */
 export function mostRunIn(sampleRate: number): number {
   return Math.round(MAX_RUN_IN_SECONDS * sampleRate);
+}
+
+/** Frames over which a chain that starts in the middle is run in. */
+export function runIn(timing: ChainTiming, sampleRate: number): number {
+  return Math.min(timing.settle, mostRunIn(sampleRate));
 }
 
 /** A chain at work on a stream, from a position on, its latency taken out. Works in blocks from where its input begins. */
@@ -40,11 +40,6 @@ export class ChainStream implements SoundStream {
     this.#block = new StereoBlock(size);
     this.#chain = new Chain(steps, sampleRate, place);
     this.#discard = position - place.position + this.#chain.timing.latency;
-  }
-
-  /** Delay of the chain, in frames: as much as its input is ahead. */
-  get latency(): number {
-    return this.#chain.timing.latency;
   }
 
   #fill(): void {

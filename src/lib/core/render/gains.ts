@@ -14,11 +14,6 @@ export class Gains {
     this.#toRight = right;
   }
 
-  /** Frames until the targets are reached. */
-  get moving(): number {
-    return this.#ramp;
-  }
-
   /** Whether nothing is heard, nor will be. */
   get silent(): boolean {
     return this.#ramp === 0 && this.left === 0 && this.right === 0;

@@ -24,7 +24,7 @@ import { TimelineIndex } from "../session/timelineIndex";
 import { dbToGain } from "../units/decibels";
 import { runIn } from "./chainStream";
 import { neededOf } from "./partStream";
-import { partOf, recordingsOfPart, type SoundPart } from "./soundPart";
+import { askedBy, partOf, type SoundPart } from "./soundPart";
 
 /** A part of a bus's sound that goes elsewhere as well. There are none yet. */
 export interface SendPlan {
@@ -251,8 +251,8 @@ export class Plan {
 
   /** Ids of all recordings that are read when the mix is started at `from` and read up to `to`. */
   recordings(from: number, to: number): string[] {
-    const parts = this.parts(from, to).map(recordingsOfPart);
-    return [...new Set([...parts.flatMap(({ sounds, asked }) => [...sounds, ...asked]), ...this.asked()])];
+    const read = this.parts(from, to).flatMap((part) => [part.recordingId, ...askedBy(part)]);
+    return [...new Set([...read, ...this.asked()])];
   }
 }
 

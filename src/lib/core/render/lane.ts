@@ -59,7 +59,7 @@ class TrackBus {
     this.#feed = new TrackFeed(world, this.#plan.id, begin, 1, 1);
     const { source, change, plan } = world;
     const whole = begin > earliest;
-    this.#bus = new Bus(flowOf(this.#feed), source, plan.sampleRate, change, this.#plan, begin, whole, at);
+    this.#bus = new Bus(this.#feed, source, plan.sampleRate, change, this.#plan, begin, whole, at);
     if (this.#fadesIn && begin < this.position) this.#bus.fade("in", this.#plan);
   }
 
@@ -145,15 +145,6 @@ class TrackBus {
   release(): void {
     this.#sleep();
   }
-}
-
-function flowOf(feed: TrackFeed) {
-  return {
-    add: (l: number, r: number, n: number) => feed.add(l, r, n),
-    needed: (to: number) => feed.needed(to),
-    parts: (to: number) => feed.parts(to),
-    release: () => feed.release()
-  };
 }
 
 /** One track in the mix. */

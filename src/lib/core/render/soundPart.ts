@@ -52,8 +52,7 @@ function made(clip: ResolvedClip): SoundPart {
   return { recordingId, offset, length, origin: offset, steps, under };
 }
 
-/** Recordings that a part sounds from and those that its steps ask for as a whole. */
-export function recordingsOfPart(part: SoundPart): { sounds: string[]; asked: string[] } {
-  const asked = [...part.steps, ...(part.under?.steps ?? [])].filter((s) => s.on).flatMap(recordingsOf);
-  return { sounds: [part.recordingId], asked };
+/** Recordings that the steps of a part, and of the recording under it, ask for as a whole. */
+export function askedBy({ steps, under }: SoundPart): string[] {
+  return [...steps, ...(under?.steps ?? [])].filter((s) => s.on).flatMap(recordingsOf);
 }

@@ -2,6 +2,7 @@ import type { StereoBlock } from "../audio/block";
 import type { FrameRange } from "../audio/soundStream";
 import { alike } from "../session/equal";
 import type { ResolvedClip } from "../session/lookup";
+import type { BusInput } from "./busInput";
 import { ClipStream } from "./clipStream";
 import { Gains } from "./gains";
 import type { Changed, Plan } from "./graph";
@@ -62,7 +63,7 @@ export interface FeedWorld {
 }
 
 /** The clips of one track, added up from a position on. A block costs the clips that sound in it. */
-export class TrackFeed {
+export class TrackFeed implements BusInput {
   /** By when they begin; those that are on their way out come last. */
   #voices: Voice[] = [];
   /** Up to where clips have been looked up. */

@@ -1,6 +1,7 @@
 // Chains as files: plain JSON that people can read, write and exchange. Its JSON Schema is docs/chain.schema.json.
 import { z } from "zod";
 import { findEffect, firstFault } from "../effects/registry";
+import { spanSchema } from "./schema";
 
 export const CHAIN_FORMAT = "chain/1";
 
@@ -17,12 +18,7 @@ const stepShape = z.strictObject({
     .strictObject({
       from: z.number().int().min(0).describe("First frame."),
       to: z.number().int().min(1).describe("The frame behind the last."),
-      edgeMs: z
-        .number()
-        .min(0)
-        .max(500)
-        .optional()
-        .describe("Blending at both ends, in milliseconds; 5 when left out.")
+      edgeMs: spanSchema.shape.edgeMs
     })
     .refine(({ from, to }) => to > from, "must end after it begins")
     .optional()

@@ -23,17 +23,13 @@ const POINT_DAYS = 1;
 const MOST_POINT_BYTES = 3e9;
 const SHARE_OF_FREE = 0.2;
 
-function levelsFolder(): string {
-  return path.join(config.dataFolder, "heard");
-}
-
-function pointsFolder(): string {
-  return path.join(config.dataFolder, "heard", "points");
-}
-
 /** Folder of all that has been heard. */
 export function heardFolder(data: string): string {
   return path.join(data, "heard");
+}
+
+function pointsFolder(): string {
+  return path.join(heardFolder(config.dataFolder), "points");
 }
 
 /** Name of what depends on these values alone. */
@@ -42,7 +38,7 @@ export function keyOf(...values: readonly unknown[]): string {
 }
 
 function levelFile(key: string): string {
-  return path.join(levelsFolder(), key.slice(0, 2), `${key}.json`);
+  return path.join(heardFolder(config.dataFolder), key.slice(0, 2), `${key}.json`);
 }
 
 /** What is kept under a key; undefined when nothing is, or when it cannot be read. */
@@ -119,7 +115,7 @@ whenShort(dropPoints);
 export function clearHeard(): void {
   const now = Date.now();
   for (const { file, used } of points()) if (now - used > POINT_DAYS * DAY_MS) rmSync(file, { force: true });
-  const folder = levelsFolder();
+  const folder = heardFolder(config.dataFolder);
   if (!existsSync(folder)) return;
   for (const part of readdirSync(folder)) {
     if (!/^[0-9a-f]{2}$/.test(part)) continue;

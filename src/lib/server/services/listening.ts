@@ -7,7 +7,7 @@ import type { MeasurementJson } from "$lib/core/measure/json";
 import { sheetSteps, type Shape } from "$lib/core/render/clipAnalysis";
 import { Plan } from "$lib/core/render/graph";
 import { partsToLearn, prePassKey } from "$lib/core/render/prePass";
-import { recordingsOfPart, type SoundPart } from "$lib/core/render/soundPart";
+import { askedBy, type SoundPart } from "$lib/core/render/soundPart";
 import type { SheetStep } from "$lib/core/render/chainAnalysis";
 import type { Document } from "$lib/core/session/document";
 import { config } from "../config";
@@ -45,8 +45,7 @@ async function run(work: Work, signal: AbortSignal, tell: Tell): Promise<Analysi
 }
 
 async function filesOfPart(document: Document, part: SoundPart) {
-  const parts = [part, ...(part.under ? [part.under] : [])].map(recordingsOfPart);
-  const ids = [...new Set(parts.flatMap(({ sounds, asked }) => [...sounds, ...asked]))];
+  const ids = [...new Set([part.recordingId, ...askedBy(part)])];
   return filesOf(ids, document.sampleRate, (id) => recordingName(document, id));
 }
 

@@ -1,4 +1,5 @@
 // What people do to a project, as commands: with fresh ids, at the playhead, to what is selected.
+import type { Owner } from "$lib/core/session/owners";
 import { spanWithin } from "$lib/core/session/spans";
 import { nextOrder, tracksInOrder } from "$lib/core/session/lookup";
 import { newChain, newClip, newStep, newTrack } from "$lib/core/session/make";
@@ -153,4 +154,15 @@ export function setRangeEdge(editor: Editor, edge: "from" | "to"): void {
 export function rangeOfSelection(editor: Editor): void {
   const { clip } = editor.selection;
   if (clip) editor.selection.range = { from: clip.start, to: clip.start + clip.length };
+}
+
+/** Lets a step treat the selected range only. */
+export function treatRange({ session, selection }: Editor, owner: Owner, stepId: string): void {
+  const { range } = selection;
+  if (range) session.run({ type: "span.set", steps: [{ owner, stepId }], range: { ...range } });
+}
+
+/** Lets a step treat all of its sound. */
+export function treatAll({ session }: Editor, owner: Owner, stepId: string): void {
+  session.run({ type: "span.set", steps: [{ owner, stepId }], range: null });
 }

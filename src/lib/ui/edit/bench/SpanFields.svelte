@@ -7,12 +7,17 @@
   import { spanOrigin, spanWithin } from "$lib/core/session/spans";
   import { formatTime, parseTime } from "$lib/core/units/time";
   import TypedField from "../../shared/TypedField.svelte";
+  import { treatAll, treatRange } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
 
   let { owner, step, name }: { owner: Owner; step: Step; name: string } = $props();
   const editor = useEditor();
   const { session, selection } = editor;
 
+  const EDGES = [
+    { edge: "from", verb: "begins", takes: "a time before its end" },
+    { edge: "to", verb: "ends", takes: "a time behind its beginning" }
+  ] as const;
   const span = $derived(step.span);
   /** Spans of clips lie on their recording; people read the timeline. */
   const origin = $derived(spanOrigin(session.shown, owner));
@@ -40,16 +45,6 @@
     session.run({ type: "span.move", owner, stepId: step.id, by });
   }
 
-  function fromRange(): void {
-    const { range } = selection;
-    if (range)
-      session.run({
-        type: "span.set",
-        steps: [{ owner, stepId: step.id }],
-        range: { from: range.from, to: range.to }
-      });
-  }
-
   /** All of the sound as a span, to be trimmed by typing. */
   function begin(): void {
     const { shown } = session;
@@ -60,33 +55,22 @@
       : { from: 0, to: recording?.frames ?? Math.max(programmeEnd(shown), editor.sampleRate) };
     session.run({ type: "step.set", owner, stepId: step.id, span });
   }
-
-  function whole(): void {
-    session.run({ type: "span.set", steps: [{ owner, stepId: step.id }], range: null });
-  }
 </script>
 
 <div class="span" role="group" aria-label="Span of {name}">
   {#if span}
-    <TypedField
-      label="Span of {name} begins"
-      takes="a time before its end"
-      title="Where it begins; arrow keys move the whole span"
-      text={shown(span.from)}
-      width="76px"
-      commit={(text) => take("from", text)}
-      step={nudge}
-    />
-    <span class="soft">–</span>
-    <TypedField
-      label="Span of {name} ends"
-      takes="a time behind its beginning"
-      title="Where it ends; arrow keys move the whole span"
-      text={shown(span.to)}
-      width="76px"
-      commit={(text) => take("to", text)}
-      step={nudge}
-    />
+    {#each EDGES as { edge, verb, takes } (edge)}
+      {#if edge === "to"}<span class="soft">–</span>{/if}
+      <TypedField
+        label="Span of {name} {verb}"
+        {takes}
+        title="Where it {verb}; arrow keys move the whole span"
+        text={shown(span[edge])}
+        width="76px"
+        commit={(text) => take(edge, text)}
+        step={nudge}
+      />
+    {/each}
     <span class="soft">blend</span>
     <TypedField
       label="Blend of {name}"
@@ -97,14 +81,20 @@
       commit={blend}
       reset={() => blend(String(SPAN_EDGE_MS))}
     />
-    {#if within}<button class="plain" title="Treat the selected range instead" onclick={fromRange}
-        >Range</button
+    {#if within}<button
+        class="plain"
+        title="Treat the selected range instead"
+        onclick={() => treatRange(editor, owner, step.id)}>Range</button
       >{/if}
-    <button class="plain" title="Treat all of the sound" onclick={whole}>All</button>
+    <button class="plain" title="Treat all of the sound" onclick={() => treatAll(editor, owner, step.id)}
+      >All</button
+    >
   {:else}
     {#if within}
-      <button class="plain" title="Treat the selected range only, without a cut" onclick={fromRange}
-        >Only the range</button
+      <button
+        class="plain"
+        title="Treat the selected range only, without a cut"
+        onclick={() => treatRange(editor, owner, step.id)}>Only the range</button
       >
     {:else}
       <button

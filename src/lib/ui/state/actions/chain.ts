@@ -2,7 +2,7 @@
 import { MIX } from "$lib/core/session/owners";
 import type { Action } from "./action";
 import { always, withClip, restorable, treated, chained, withTrack, chosenStep } from "./when";
-import { newId } from "../editing";
+import { newId, treatAll, treatRange } from "../editing";
 
 export const chain: readonly Action[] = [
   { id: "render", name: "Render the clip…", keys: "r", enabled: treated, run: (e) => (e.dialog = "render") },
@@ -59,13 +59,7 @@ export const chain: readonly Action[] = [
     enabled: (e) => chosenStep(e) !== undefined && e.selection.range !== null,
     run: (e) => {
       const step = chosenStep(e);
-      const { range, subject } = e.selection;
-      if (step && range)
-        e.session.run({
-          type: "span.set",
-          steps: [{ owner: subject.owner, stepId: step.id }],
-          range: { ...range }
-        });
+      if (step) treatRange(e, e.selection.subject.owner, step.id);
     }
   },
   {
@@ -74,8 +68,7 @@ export const chain: readonly Action[] = [
     enabled: (e) => chosenStep(e)?.span !== null && chosenStep(e) !== undefined,
     run: (e) => {
       const step = chosenStep(e);
-      const { owner } = e.selection.subject;
-      if (step) e.session.run({ type: "span.set", steps: [{ owner, stepId: step.id }], range: null });
+      if (step) treatAll(e, e.selection.subject.owner, step.id);
     }
   },
   {

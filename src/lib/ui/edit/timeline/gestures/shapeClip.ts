@@ -2,7 +2,8 @@
 import type { Command } from "$lib/core/session/commands";
 import type { Clip } from "$lib/core/session/schema";
 import type { Editor } from "../../../state/editor.svelte";
-import type { Gesture, LanePoint } from "./gesture";
+import { DraftGesture } from "./draftGesture";
+import type { LanePoint } from "./gesture";
 import type { Zone } from "./spot";
 
 type Edge = Exclude<Zone, "body">;
@@ -42,29 +43,20 @@ function faded(clip: Clip, edge: "in" | "out", wanted: number): Command {
   return { type: "clip.fade", clipIds: [clip.id], edge, fade: { length, shape: own.shape } };
 }
 
-export class ShapeClip implements Gesture {
-  #command: Command | null = null;
+export class ShapeClip extends DraftGesture {
+  readonly #most: number;
 
   constructor(
-    private readonly editor: Editor,
-    private readonly from: LanePoint,
+    editor: Editor,
+    from: LanePoint,
     private readonly clip: Clip,
     private readonly edge: Edge
-  ) {}
-
-  move(to: LanePoint): void {
-    const { view, session } = this.editor;
-    const by = Math.round((to.x - this.from.x) * view.framesPerPixel);
-    const most = session.document.get("recordings", this.clip.content.recordingId)?.frames ?? 0;
-    this.#command = shapeCommand(this.clip, this.edge, by, most);
-    session.draft(this.#command);
+  ) {
+    super(editor, from);
+    this.#most = editor.session.document.get("recordings", clip.content.recordingId)?.frames ?? 0;
   }
 
-  end(): void {
-    if (this.#command) this.editor.session.run(this.#command);
-  }
-
-  cancel(): void {
-    this.editor.session.draft(null);
+  protected commandOf(by: number): Command {
+    return shapeCommand(this.clip, this.edge, by, this.#most);
   }
 }
