@@ -1,15 +1,33 @@
 // npm run bench: prints one table. Absolute figures depend on the machine; the wanted ones stand beside them.
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { build, debianPackages, install, must, root } from "./prepare.mjs";
 
 install();
 build();
-const { build: bundle } = await import("esbuild");
+const { build: bundle, transform } = await import("esbuild");
+const { compileModule } = await import("svelte/compiler");
+/** Compiles modules with runes as the page has them. */
+const runes = {
+  name: "runes",
+  setup(building) {
+    building.onLoad({ filter: /\.svelte\.ts$/ }, async ({ path: filename }) => {
+      const { code } = await transform(readFileSync(filename, "utf8"), { loader: "ts", target: "esnext" });
+      return { contents: compileModule(code, { filename, generate: "client" }).js.code, loader: "js" };
+    });
+    building.onResolve({ filter: /^.*\.svelte$/ }, ({ path: name, resolveDir }) =>
+      name.startsWith(".") || name.startsWith("$lib")
+        ? {
+            path: `${path.resolve(name.startsWith(".") ? resolveDir : root, name.replace("$lib", "src/lib"))}.ts`
+          }
+        : undefined
+    );
+  }
+};
 const out = path.join(root, "build/bench");
 await bundle({
-  entryPoints: ["core", "cli", "mix", "plan", "import", "session", "page"].map((name) =>
+  entryPoints: ["core", "cli", "mix", "plan", "import", "session", "state", "page", "drawing"].map((name) =>
     path.join(root, `bench/${name}.ts`)
   ),
   outdir: out,
@@ -18,6 +36,7 @@ await bundle({
   platform: "node",
   format: "esm",
   packages: "external",
+  plugins: [runes],
   alias: { $lib: path.join(root, "src/lib") },
   logLevel: "warning"
 });
@@ -31,7 +50,9 @@ must(process.execPath, ["--expose-gc", "build/bench/mix.mjs"], { env });
 must(process.execPath, ["build/bench/plan.mjs"], { env });
 must(process.execPath, ["build/bench/import.mjs"], { env });
 must(process.execPath, ["build/bench/session.mjs"], { env });
-if (debianPackages({ chromium: "chromium" }).length === 0)
+must(process.execPath, ["--conditions", "browser", "build/bench/state.mjs"], { env });
+if (debianPackages({ chromium: "chromium" }).length === 0) {
   must(process.execPath, ["build/bench/page.mjs"], { env });
-else console.log("The browser's figures were left out: chromium is not installed.");
+  must(process.execPath, ["build/bench/drawing.mjs"], { env });
+} else console.log("The browser's figures were left out: chromium is not installed.");
 rmSync(data, { recursive: true, force: true });

@@ -78,13 +78,13 @@
                 <td class="number right">{project.sampleRate / 1000} kHz</td>
                 <td>{when.format(new Date(project.changedAt))}</td>
                 <td class="right">
-                  <button
-                    class="plain bare"
-                    aria-label="Delete {project.name}…"
-                    onclick={() => (leaving = project)}
-                  >
-                    <TrashCan size={16} />
-                  </button>
+                  <Button
+                    kind="ghost"
+                    size="small"
+                    icon={TrashCan}
+                    iconDescription="Delete {project.name}…"
+                    on:click={() => (leaving = project)}
+                  />
                 </td>
               </tr>
             {/each}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { coarser, overviewByte, overviewBytes } from "../../src/lib/core/audio/overview";
+import { coarser, overviewBytes, overviewLevel, overviewValue } from "../../src/lib/core/audio/overview";
 import { foldDown } from "../../src/lib/core/audio/foldDown";
 import { comparedDocument, equalLoudnessGains } from "../../src/lib/core/render/compare";
 import { findClip } from "../../src/lib/core/session/lookup";
@@ -65,17 +65,23 @@ describe("folding down to stereo (ITU-R BS.775)", () => {
 describe("overviews", () => {
   it("round outwards, so that nothing audible looks like silence", () => {
     expect([
-      overviewByte(0),
-      overviewByte(0.001),
-      overviewByte(-0.001),
-      overviewByte(2),
-      overviewByte(-2)
-    ]).toEqual([0, 1, -1, 127, -127]);
+      overviewValue(0),
+      overviewValue(0.00001),
+      overviewValue(-0.00001),
+      overviewValue(2),
+      overviewValue(-2)
+    ]).toEqual([0, 1, -1, 32767, -32767]);
   });
 
-  it("each level holds the least and largest of eight bins of the one before", () => {
-    const fine = Int8Array.from({ length: 40 }, (_, i) => (i % 2 === 0 ? -i : i));
-    expect([...coarser(fine)]).toEqual([-14, 15, -30, 31, -38, 39]);
-    expect(overviewBytes(0, 257)).toBe(4);
+  it("each level holds the least and largest of four bins of the one before", () => {
+    const fine = Int16Array.from({ length: 20 }, (_, i) => (i % 2 === 0 ? -i : i));
+    const out = new Int16Array(6);
+    expect(coarser(fine, 10, out)).toBe(3);
+    expect([...out]).toEqual([-6, 7, -14, 15, -18, 19]);
+    expect(overviewBytes(0, 257)).toBe(68);
+  });
+
+  it("a zoom is drawn from the largest bins that fit into a column", () => {
+    expect([1, 15.9, 16, 63, 64, 1e7].map(overviewLevel)).toEqual([-1, -1, 0, 0, 1, 7]);
   });
 });

@@ -12,7 +12,8 @@ import {
   stepRows,
   test,
   toneFile,
-  type
+  type,
+  shelf
 } from "./wring";
 
 /** Largest magnitude between two times, in dBFS. */
@@ -40,13 +41,15 @@ test("a track, the mix and a recording have chains of their own: opened by key a
   await expect(stepRows(page).first()).toContainText("-20.0 → -26.0");
 
   await heads.mix(page).click();
-  await expect(page.getByRole("heading", { name: "Mix" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "The programme" })).toBeVisible();
   await addStep(page, "ga");
   await type(page, "Gain", "-3");
   await expect(stepRows(page).first()).toContainText("-26.0 → -29.0");
 
+  await shelf(page, true);
   await page.getByRole("group", { name: "Owned", exact: true }).hover();
   await heads.recording(page, "Owned").click();
+  await shelf(page, false);
   await expect(page.getByText("heard by 1 clip: Owned")).toBeVisible();
   await addStep(page, "ga");
   await type(page, "Gain", "+1");
@@ -160,7 +163,7 @@ test("the mix of the demo is on the bench when nothing is selected, measured, an
   page
 }) => {
   await openDemo(page);
-  await expect(page.getByRole("heading", { name: "Mix" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "The programme" })).toBeVisible();
   await expect(stepRows(page).first()).toContainText(/Limiter.*-2\d\.\d → -2\d\.\d/s);
   await expectAccessible(page);
   await page.getByRole("button", { name: "Chain of Narrator, 1 step" }).click();

@@ -35,8 +35,8 @@ test("an unknown project says so and leads back", async ({ page }) => {
 
 test("the dark look is kept", async ({ page }) => {
   await page.goto("/");
-  await page.getByRole("button", { name: "Use dark paper" }).click();
+  await page.getByRole("button", { name: "Dark look" }).click();
   await page.reload();
-  await expect(page.getByRole("button", { name: "Use light paper" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Light look" })).toBeVisible();
   await expectAccessible(page);
 });

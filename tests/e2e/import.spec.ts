@@ -8,7 +8,9 @@ import {
   recording,
   test,
   toneFile,
-  type TestFile
+  type TestFile,
+  place,
+  shelf
 } from "./wring";
 
 const bad = (name: string, bytes: Uint8Array): TestFile => ({
@@ -30,8 +32,9 @@ test("several files at once become recordings; one click or a drag puts them on 
   for (const name of ["Low tone", "Hiss", "High tone"]) await expect(recording(page, name)).toBeVisible();
   await expect(recording(page, "High tone")).toContainText("0:02.0 mono 48k");
 
-  await page.getByRole("button", { name: "Add Hiss at the playhead" }).click();
+  await place(page, "Hiss");
   await expect(clip(page, "Hiss")).toBeVisible();
+  await shelf(page, true);
   await recording(page, "Low tone").dragTo(page.locator("[data-lane]").first(), {
     targetPosition: { x: 400, y: 20 }
   });
@@ -68,6 +71,15 @@ test("bad files get one sentence each; the good one among them is imported", asy
     bad("nan.wav", riff({ tag: 3, bits: 32, floats: [0, NaN, 0] })),
     good
   );
+  // One message of all that were refused, in the page's top line; the sentences are listed when one asks.
+  const messages = page.getByRole("region", { name: "Messages" });
+  await expect(messages.getByRole("alert")).toHaveCount(1);
+  await expect(messages.getByRole("alert")).toContainText("5 problems");
+  const line = await messages.boundingBox();
+  const timeline = await page.getByRole("main").boundingBox();
+  expect((line?.y ?? 0) + (line?.height ?? 0)).toBeLessThanOrEqual(timeline?.y ?? 0);
+  await messages.getByRole("button", { name: /^All \d/ }).click();
+  const all = messages.getByRole("group", { name: "All messages" });
   for (const sentence of [
     '"empty.wav" was not imported: it is empty.',
     '"letter.wav" was not imported: it is not a WAV audio file.',
@@ -75,7 +87,13 @@ test("bad files get one sentence each; the good one among them is imported", asy
     '"nine.wav" was not imported: it has 9 channels',
     '"nan.wav" was not imported: sample 1'
   ])
-    await expect(page.getByRole("alert").filter({ hasText: sentence })).toBeVisible();
+    await expect(all.getByRole("listitem").filter({ hasText: sentence })).toBeVisible();
+  await all.getByRole("listitem").filter({ hasText: "letter.wav" }).getByRole("button").click();
+  await expect(messages.getByRole("alert")).toContainText("4 problems");
+  await page.keyboard.press("Escape");
+  await expect(all).toHaveCount(0);
+  await messages.getByRole("button", { name: "Dismiss these messages" }).click();
+  await expect(messages.getByRole("alert")).toHaveCount(0);
   await expect(recording(page, "Good")).toBeVisible();
   await importFiles(page, { ...good, name: "Good again.wav" });
   await expect(

@@ -50,7 +50,7 @@ export async function newProject(page: Page, name: string): Promise<void> {
   await page.goto("/", { waitUntil: "networkidle" });
   await page.getByLabel("Name of the new project").fill(name);
   await page.getByRole("button", { name: "New project" }).click();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^Play/ })).toBeVisible();
 }
 
 export async function openDemo(page: Page): Promise<void> {
@@ -80,7 +80,28 @@ export function noiseFile(name: string, seed: number, seconds = 4): TestFile {
 }
 
 export async function importFiles(page: Page, ...files: TestFile[]): Promise<void> {
-  await page.getByLabel("WAV files to import").setInputFiles(files);
+  await page.getByLabel("WAV files to import").first().setInputFiles(files);
+}
+
+/** Opens or closes the shelf. */
+export async function shelf(page: Page, open: boolean): Promise<void> {
+  const button = page.getByRole("button", { name: "Shelf", exact: true });
+  if ((await button.getAttribute("aria-pressed")) !== String(open)) await button.click();
+  await expect(button).toHaveAttribute("aria-pressed", String(open));
+}
+
+/** Puts a recording on the timeline, at the playhead, and the shelf out of the way. */
+export async function place(page: Page, name: string): Promise<void> {
+  await shelf(page, true);
+  await page.getByRole("button", { name: `Add ${name} at the playhead` }).click();
+  await expect(page.getByRole("button", { name: `Undo: add ${name}` })).toBeVisible();
+  await shelf(page, false);
+}
+
+/** Chooses from a list that opens. */
+export async function pick(page: Page, label: string, option: string): Promise<void> {
+  await page.getByRole("combobox", { name: label }).click();
+  await page.getByRole("option", { name: option, exact: true }).click();
 }
 
 export function recording(page: Page, name: string): Locator {
@@ -96,9 +117,9 @@ export async function projectWithClip(page: Page, project: string, file: TestFil
   await newProject(page, project);
   await importFiles(page, file);
   const name = file.name.replace(".wav", "");
-  await page.getByRole("button", { name: `Add ${name} at the playhead` }).click();
-  await expect(clip(page, name)).toHaveAttribute("aria-pressed", "true");
+  await place(page, name);
   await page.getByRole("button", { name: "Show the whole programme" }).click();
+  await expect(clip(page, name)).toHaveAttribute("aria-pressed", "true");
   return name;
 }
 

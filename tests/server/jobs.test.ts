@@ -20,6 +20,7 @@ import { startRunner } from "../../src/lib/server/jobs/runner";
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { ChunkReader, FileSource } from "../../src/lib/server/media/fileSource";
 import { WavFile } from "../../src/lib/server/media/wavFile";
+import { OVERVIEW_SCALE } from "../../src/lib/core/audio/overview";
 import { overviewBins } from "../../src/lib/server/services/audio";
 import { createProject, projectState } from "../../src/lib/server/services/projects";
 import * as project from "../support/project";
@@ -96,9 +97,9 @@ describe("import", () => {
       sampleRate: 44100,
       kind: "import"
     });
-    const bins = new Int8Array((await overviewBins(recording.id, 48000, 0, 0, 10)).buffer);
-    expect(Math.max(...bins)).toBeGreaterThan(60);
-    expect(Math.max(...bins)).toBeLessThan(67);
+    const bins = new Int16Array((await overviewBins(recording.id, 48000, 2, 0, 10)).buffer);
+    expect(Math.max(...bins)).toBeGreaterThan(0.47 * OVERVIEW_SCALE);
+    expect(Math.max(...bins)).toBeLessThan(0.53 * OVERVIEW_SCALE);
     const original = mediaFiles().find((f) => /[0-9a-f]{64}\.wav$/.test(f)) ?? "";
     expect(new Uint8Array(readFileSync(path.join(folder, "media", original)))).toEqual(bytes);
   });

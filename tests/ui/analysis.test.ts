@@ -69,7 +69,7 @@ const result = (id: number, stepId: string) => ({
 
 beforeEach(() => {
   vi.useFakeTimers();
-  for (const notice of notices.list) notices.dismiss(notice.id);
+  for (const notice of notices.list) notices.dismiss([notice.id]);
   state.revision = 3;
   state.unsaved = 0;
   analysis = new Analysis(state as unknown as Session, { range: null });

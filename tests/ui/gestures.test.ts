@@ -54,7 +54,7 @@ describe("what lies under the pointer", () => {
 
 describe("moving", () => {
   const places = (ids: string[], by: number, lanes: number) => {
-    const command = moveCommand(movingOf(doc, ids), by, lanes);
+    const command = moveCommand(movingOf(doc, ids), { frames: by, lanes });
     if (!command) return null;
     const next = applyCommand(doc, command).document;
     return ids.map((id) => [next.get("clips", id)?.track, next.get("clips", id)?.start]);
@@ -79,7 +79,7 @@ describe("moving", () => {
   });
 
   it("is one edit, that says how many", () => {
-    expect(moveCommand(movingOf(doc, ["c0", "c1"]), 10, 0)).toMatchObject({
+    expect(moveCommand(movingOf(doc, ["c0", "c1"]), { frames: 10, lanes: 0 })).toMatchObject({
       type: "compound",
       name: "move 2 clips"
     });

@@ -78,7 +78,7 @@ beforeEach(() => {
   answers.clear();
   kept.clear();
   asked.length = 0;
-  for (const notice of notices.list) notices.dismiss(notice.id);
+  for (const notice of notices.list) notices.dismiss([notice.id]);
   jobs = new Jobs(session as unknown as Session);
 });
 

@@ -99,7 +99,7 @@ beforeEach(async () => {
   server = new FakeServer();
   waits = [];
   sayings = [];
-  for (const notice of notices.list) notices.dismiss(notice.id);
+  for (const notice of notices.list) notices.dismiss([notice.id]);
   session = new Session(await server.state(), server, (ms) => {
     waits.push(ms);
     sayings.push(session.saving);

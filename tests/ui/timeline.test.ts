@@ -31,12 +31,12 @@ describe("timeline view", () => {
     expect(view.left).toBe(0);
   });
 
-  it("draws waveforms no lower than they are and at most 64 times taller", () => {
+  it("draws waveforms no lower than they are and at most by 60 dB taller", () => {
     const view = new TimelineView();
     view.taller(0.5);
     expect(view.height).toBe(1);
     for (let i = 0; i < 20; i++) view.taller(2);
-    expect(view.height).toBe(64);
+    expect(view.height).toBe(1024);
   });
 });
 

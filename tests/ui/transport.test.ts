@@ -30,7 +30,7 @@ const player = () => FakePlayer.last;
 beforeEach(() => {
   vi.stubGlobal("requestAnimationFrame", () => 1);
   vi.stubGlobal("cancelAnimationFrame", () => undefined);
-  for (const notice of notices.list) notices.dismiss(notice.id);
+  for (const notice of notices.list) notices.dismiss([notice.id]);
   selection.range = null;
   selection.clip = findClip(doc, "clip-a")?.clip;
   Object.assign(analysis, { start: undefined, output: null });

@@ -1,6 +1,6 @@
 // What is heard on the server and not in the page: learning, and the levels of a chain. Answers are lines of JSON.
 import { z } from "zod";
-import type { MeasurementJson } from "$lib/core/measure/json";
+import type { CurveJson, MeasurementJson } from "$lib/core/measure/json";
 import { CHAIN_OWNERS } from "$lib/core/session/owners";
 import type { Learnt } from "$lib/core/effects/description";
 import type { Shape } from "$lib/core/render/clipAnalysis";
@@ -50,6 +50,8 @@ export interface AnalysisJson {
   readonly output: MeasurementJson | null;
   readonly before: readonly number[];
   readonly after: readonly number[];
+  /** Loudness over time: of a track or the mix. */
+  readonly loudness?: CurveJson;
 }
 
 /** What steps have learnt, by their index; `sound`: some of it is sound, which does not come along. */

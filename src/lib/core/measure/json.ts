@@ -1,4 +1,17 @@
+import type { LoudnessCurve } from "./loudnessCurve";
 import type { Measurement } from "./meter";
+
+/** Loudness over time as JSON: minus infinity (silence) is null. */
+export type CurveJson = { readonly [K in keyof LoudnessCurve]: readonly (number | null)[] };
+
+/** To a hundredth of a decibel: it is for drawing. */
+export function curveToJson(curve: LoudnessCurve): CurveJson {
+  const entries = Object.entries(curve).map(([key, values]) => [
+    key,
+    [...(values as Float64Array)].map((v) => (Number.isFinite(v) ? Math.round(v * 100) / 100 : null))
+  ]);
+  return Object.fromEntries(entries) as CurveJson;
+}
 
 /** A measurement as JSON: minus infinity (silence) is null. */
 export type MeasurementJson = { readonly [K in keyof Measurement]: number | null };

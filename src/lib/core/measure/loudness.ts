@@ -8,9 +8,10 @@ const OFFSET = -0.691;
 const ABSOLUTE_GATE = -70;
 // The mean square at the absolute gate: comparing powers spares a logarithm for every block.
 const ABSOLUTE_POWER = 10 ** ((ABSOLUTE_GATE - OFFSET) / 10);
-const MOMENTARY = 40;
-const SHORT_TERM = 300;
-const HOP = 10;
+/** Steps of the momentary and of the short-term loudness, and from one value over time to the next. */
+export const MOMENTARY = 40;
+export const SHORT_TERM = 300;
+export const HOP = 10;
 
 /** Loudness in LUFS of a weighted mean square (BS.1770-5, equation 2). */
 export function loudnessOf(meanSquare: number): number {
@@ -87,11 +88,11 @@ export class LoudnessSteps {
     return this.#over(SHORT_TERM);
   }
 
-  /** Mean power of the 400 ms blocks (overlapping by 75 %) above a power; 0 when there are none. */
-  #gated(power: number): number {
+  /** Mean power of the 400 ms blocks (overlapping by 75 %) of the first steps above a power; 0 when there are none. */
+  #gated(power: number, steps: number): number {
     let sum = 0;
     let n = 0;
-    for (let end = MOMENTARY; end <= this.#count; end += HOP) {
+    for (let end = MOMENTARY; end <= steps; end += HOP) {
       const mean = this.#mean(end, MOMENTARY);
       if (mean > power) {
         sum += mean;
@@ -101,10 +102,10 @@ export class LoudnessSteps {
     return n === 0 ? 0 : sum / n;
   }
 
-  /** Integrated loudness, LUFS: gates at -70 LUFS and -10 LU (BS.1770-5, annex 1, equations 5 to 7). */
-  integrated(): number {
-    const ungated = this.#gated(ABSOLUTE_POWER);
-    return ungated === 0 ? -Infinity : loudnessOf(this.#gated(Math.max(ABSOLUTE_POWER, ungated / 10)));
+  /** Integrated loudness of the first steps, or of all, LUFS: gates at -70 LUFS and -10 LU (BS.1770-5, annex 1, equations 5 to 7). */
+  integrated(steps = this.#count): number {
+    const ungated = this.#gated(ABSOLUTE_POWER, steps);
+    return ungated === 0 ? -Infinity : loudnessOf(this.#gated(Math.max(ABSOLUTE_POWER, ungated / 10), steps));
   }
 
   /** Loudness range, LU: 10th to 95th percentile of short-term loudness above -70 LUFS and -20 LU (EBU Tech 3342). */

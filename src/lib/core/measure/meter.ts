@@ -5,6 +5,7 @@ import { gainToDb, powerToDb } from "../units/decibels";
 import { channelWeights } from "./channelWeights";
 import { kWeighting } from "./kWeighting";
 import { SampleLevels } from "./levels";
+import { loudnessCurve, type LoudnessCurve } from "./loudnessCurve";
 import { LoudnessSteps, STEPS_PER_SECOND } from "./loudness";
 
 const MAX_BLOCK = 8192;
@@ -173,6 +174,11 @@ export class Meter {
       momentaryLufs: this.#steps.momentaryOverTime(),
       shortTermLufs: this.#steps.shortTermOverTime()
     };
+  }
+
+  /** Loudness over time so far in at most so many columns, for drawing. */
+  curve(columns: number): LoudnessCurve {
+    return loudnessCurve(this.#steps, columns);
   }
 
   // The standard attenuates by 12.04 dB before interpolating and adds it afterwards; with floats that is no operation.

@@ -86,6 +86,7 @@ export function analyseBus(
       lead,
       ...busPlace(source, position),
       origin: 0,
+      curve: true,
       shape:
         bus.left === 1 && bus.right === 1
           ? undefined

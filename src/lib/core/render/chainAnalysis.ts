@@ -4,6 +4,7 @@ import type { FrameRange, SoundStream } from "../audio/soundStream";
 import { Chain, type StepSpec } from "../effects/chain";
 import type { Learnt, Samples } from "../effects/description";
 import { kernels } from "../kernels/instance";
+import type { LoudnessCurve } from "../measure/loudnessCurve";
 import { Meter, type Measurement } from "../measure/meter";
 
 /** Levels at one point of the chain. */
@@ -24,6 +25,8 @@ export interface ChainAnalysis {
   /** Largest magnitude in each of `bins` equal parts, before and after the chain. */
   readonly before: Float32Array;
   readonly after: Float32Array;
+  /** Loudness over time of what goes out, of the part that was heard; only where it was asked for. */
+  readonly loudness?: LoudnessCurve;
 }
 
 /** Hears a stretch of sound: addresses of two blocks, and which frame of the stretch comes first. */
@@ -90,6 +93,8 @@ export interface Analysed {
   readonly sound: (id: string) => Samples | undefined;
   /** Gain and fades behind the chain, if there are any. position: frames after the first that is analysed; negative, or behind the last, is nothing. */
   readonly shape?: ((position: number, l: number, r: number, n: number) => void) | undefined;
+  /** Whether loudness over time is asked for: as many columns as there are bins. */
+  readonly curve?: boolean;
   /** Whether the place behind a step (null: before the first) is measured; all are when left out. */
   readonly measures?: (stepId: string | null) => boolean;
   /** Takes the sound behind a step, with the delay so far taken out. */
@@ -120,7 +125,7 @@ export class ChainAnalyser {
   constructor(
     private readonly what: Analysed,
     private readonly sampleRate: number,
-    bins: number
+    private readonly bins: number
   ) {
     const { length, frames, position, origin, learnt, sound, lead = 0 } = what;
     this.#before = new Float32Array(bins);
@@ -189,6 +194,11 @@ export class ChainAnalyser {
     this.#input += BLOCK;
   }
 
+  /** Columns of the part that was heard. */
+  #columns(): number {
+    return Math.round((this.bins * this.#output.heard) / Math.max(1, this.what.length));
+  }
+
   #outgoing(): Meter {
     const meter = this.#outMeter ?? this.#stages[this.#stages.length - 1].meter;
     if (!meter) throw new Error("What goes out is not measured.");
@@ -207,7 +217,8 @@ export class ChainAnalyser {
         })),
       output: this.#output.heard > 0 ? this.#outgoing().result() : null,
       before: this.#before,
-      after: this.#after
+      after: this.#after,
+      ...(this.what.curve ? { loudness: this.#outgoing().curve(this.#columns()) } : {})
     };
   }
 

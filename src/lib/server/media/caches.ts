@@ -36,9 +36,13 @@ function drawOverview(file: string, target: string): void {
   const wav = new WavFile(file);
   try {
     const { frames, channels } = wav.layout;
-    const overview = new OverviewBuilder(frames);
-    eachBlock(wav, (planar, stride, n) => overview.push(planar.ptr, stride, channels, n));
-    overview.finish(target);
+    const overview = new OverviewBuilder(target, frames);
+    try {
+      eachBlock(wav, (planar, stride, n) => overview.push(planar.ptr, stride, channels, n));
+      overview.finish();
+    } finally {
+      overview.close();
+    }
   } finally {
     wav.close();
   }

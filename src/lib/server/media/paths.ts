@@ -4,7 +4,7 @@ import path from "node:path";
 /** Changes when conforming gives other samples; older files are then made anew. */
 const CONFORM_VERSION = 1;
 /** Changes when overviews are written in another way. */
-const OVERVIEW_VERSION = 1;
+const OVERVIEW_VERSION = 2;
 
 export function mediaFolder(data: string): string {
   return path.join(data, "media");

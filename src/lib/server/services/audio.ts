@@ -80,7 +80,7 @@ export async function chunkBytes(
   return new Uint8Array(out.buffer);
 }
 
-/** Bins of a waveform overview: min and max bytes. Made anew when it is missing or cut short. */
+/** Bins of a waveform overview: least and largest value, 16 bits each. Made anew when it is missing or cut short. */
 export async function overviewBins(
   id: string,
   sampleRate: number,

@@ -1,16 +1,16 @@
 <script lang="ts">
-  import SidePanelOpen from "carbon-icons-svelte/lib/SidePanelOpen.svelte";
   import { onMount, untrack } from "svelte";
   import { tinykeys } from "tinykeys";
   import type { ProjectState } from "$lib/api/types";
-  import Notices from "../shared/Notices.svelte";
   import Splitter from "../shared/Splitter.svelte";
   import { actions } from "../state/actions";
   import { Editor, provideEditor } from "../state/editor.svelte";
+  import { FocusOrigin } from "../state/focusOrigin";
   import { BENCH_LEAST, BENCH_STANDARD } from "../state/layout.svelte";
   import Bench from "./bench/Bench.svelte";
   import Dialogs from "./dialogs/Dialogs.svelte";
   import Header from "./Header.svelte";
+  import Menu from "./Menu.svelte";
   import JobsTray from "./JobsTray.svelte";
   import Shelf from "./shelf/Shelf.svelte";
   import Timeline from "./timeline/Timeline.svelte";
@@ -18,23 +18,38 @@
 
   let { initial }: { initial: ProjectState } = $props();
   const editor = provideEditor(new Editor(untrack(() => initial)));
-  const { session, selection, transport, jobs, layout } = editor;
+  const { session, selection, transport, layout } = editor;
 
+  const focus = new FocusOrigin();
   let windowHeight = $state(window.innerHeight);
   let dropping = $state(false);
+  const empty = $derived(session.shown.size("clips") === 0);
+  /** The shelf stands beside the timeline while there is nothing on it, and slides over it later. */
+  const beside = $derived(editor.shelfOpen && empty);
 
   // Before the screen is drawn anew: what is heard should not wait for what is seen.
   $effect.pre(() => transport.giveDocument());
   $effect.pre(() => editor.clips.show(session.shown));
+  // Once there are clips the room is theirs: the shelf comes back when it is called.
+  let wasEmpty = untrack(() => empty);
+  $effect(() => {
+    if (wasEmpty && !empty) editor.shelfOpen = false;
+    wasEmpty = empty;
+  });
   $effect(() => transport.giveLoop());
   $effect(() => layout.keep());
 
+  /** Whether a key is meant for what has the focus. */
   function busyElsewhere(event: KeyboardEvent): boolean {
-    if (editor.dialog !== null) return true;
+    if (editor.dialog !== null || editor.menu !== null) return true;
     const { target } = event;
+    if (!(target instanceof Element)) return false;
+    if (target.matches("input:not([type=range]):not([type=checkbox]), textarea, select")) return true;
+    // Space presses a control that was reached by keyboard; after a click with the pointer it plays.
     return (
-      target instanceof Element &&
-      target.matches("input:not([type=range]):not([type=checkbox]), textarea, select")
+      event.code === "Space" &&
+      !focus.byPointer(target) &&
+      target.matches("button, a, input, [role=switch], [role=tab], [role=slider], [role=combobox]")
     );
   }
 
@@ -53,8 +68,10 @@
         ])
     );
     const unbind = tinykeys(window, bindings);
+    const forget = focus.listen(window);
     return () => {
       unbind();
+      forget();
       editor.close();
     };
   });
@@ -62,7 +79,7 @@
   function drop(event: DragEvent): void {
     event.preventDefault();
     dropping = false;
-    if (event.dataTransfer?.files.length) jobs.importFiles(event.dataTransfer.files);
+    if (event.dataTransfer?.files.length) editor.importFiles(event.dataTransfer.files);
   }
 </script>
 
@@ -87,16 +104,9 @@
   ondrop={drop}
 >
   <Header />
-  <main class="upper" class:open={editor.shelfOpen} aria-label="Timeline of {session.shown.name}">
-    {#if editor.shelfOpen}<Shelf />{:else}
-      <button
-        class="plain bare opener"
-        aria-label="Show the shelf"
-        title="Show the shelf (S)"
-        onclick={() => (editor.shelfOpen = true)}><SidePanelOpen size={16} /></button
-      >
-    {/if}
+  <main class="upper" class:beside aria-label="Timeline of {session.shown.name}">
     <Timeline />
+    {#if editor.shelfOpen}<div class="shelf" class:over={!beside}><Shelf /></div>{/if}
   </main>
   <TransportLine />
   <div class="lower">
@@ -112,8 +122,8 @@
   </div>
 </div>
 <JobsTray />
+{#if editor.menu}{#key editor.menu}<Menu menu={editor.menu} />{/key}{/if}
 <Dialogs />
-<Notices />
 <div class="visually-hidden" role="status">
   {`${selection.subject.name} is on the bench`}
 </div>
@@ -134,19 +144,27 @@
   .upper {
     position: relative;
     display: grid;
-    grid-template-columns: 26px minmax(0, 1fr);
+    grid-template-columns: minmax(0, 1fr);
     min-height: 0;
     overflow: hidden;
   }
 
-  .upper.open {
-    grid-template-columns: 236px minmax(0, 1fr);
+  .upper.beside {
+    grid-template-columns: minmax(0, 1fr) 280px;
   }
 
-  .opener {
-    align-self: start;
-    padding: 4px;
-    background: var(--w-panel);
+  .shelf {
+    display: grid;
+    min-height: 0;
+  }
+
+  .shelf.over {
+    position: absolute;
+    z-index: 5;
+    top: 0;
+    bottom: 0;
+    right: 0;
+    width: 280px;
   }
 
   .lower {

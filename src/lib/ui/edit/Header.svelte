@@ -1,14 +1,21 @@
+<!-- The top line: project, screens, history, messages, and what concerns all of it. -->
 <script lang="ts">
+  import { Button } from "carbon-components-svelte";
   import Export from "carbon-icons-svelte/lib/Export.svelte";
+  import Folder from "carbon-icons-svelte/lib/Folder.svelte";
   import Redo from "carbon-icons-svelte/lib/Redo.svelte";
   import SearchLocate from "carbon-icons-svelte/lib/SearchLocate.svelte";
   import Undo from "carbon-icons-svelte/lib/Undo.svelte";
+  import ImportButton from "../shared/ImportButton.svelte";
   import LookButton from "../shared/LookButton.svelte";
+  import Notices from "../shared/Notices.svelte";
   import TypedField from "../shared/TypedField.svelte";
   import { useEditor } from "../state/editor.svelte";
 
   const editor = useEditor();
   const { session } = editor;
+  /** The screens that there are. */
+  const screens = [{ name: "Edit", path: "" }];
 </script>
 
 <header>
@@ -19,38 +26,59 @@
       label="Name of the project"
       takes="1 to 120 characters"
       text={session.shown.name}
-      width="220px"
+      width="176px"
       commit={(name) => name.trim() !== "" && session.run({ type: "project.rename", name })}
     />
   </span>
-  <span class="gap"></span>
-  <button
-    class="plain bare"
-    disabled={!session.undoName}
-    onclick={() => session.undo()}
-    title="Undo (Ctrl Z)"
+  <nav aria-label="Screens">
+    {#each screens as { name, path } (path)}
+      <a href="/projects/{session.projectId}{path}" aria-current="page">{name}</a>
+    {/each}
+  </nav>
+  <Button
+    kind="ghost"
+    size="small"
+    icon={Folder}
+    aria-pressed={editor.shelfOpen}
+    title="Recordings and presets (S)"
+    on:click={() => (editor.shelfOpen = !editor.shelfOpen)}>Shelf</Button
   >
-    <Undo size={16} />Undo{session.undoName ? `: ${session.undoName}` : ""}
-  </button>
-  <button
-    class="plain bare"
+  <span class="messages"><Notices /></span>
+  <Button
+    kind="ghost"
+    size="small"
+    icon={Undo}
+    disabled={!session.undoName}
+    title={session.undoName ? `Undo: ${session.undoName} (Ctrl Z)` : "Undo (Ctrl Z)"}
+    on:click={() => session.undo()}
+    ><span class="what">Undo{session.undoName ? `: ${session.undoName}` : ""}</span></Button
+  >
+  <Button
+    kind="ghost"
+    size="small"
+    icon={Redo}
     disabled={!session.redoName}
     aria-label={session.redoName ? `Redo: ${session.redoName}` : "Redo"}
-    onclick={() => session.redo()}
     title={session.redoName ? `Redo: ${session.redoName} (Ctrl Shift Z)` : "Redo (Ctrl Shift Z)"}
+    on:click={() => session.redo()}>Redo</Button
   >
-    <Redo size={16} />Redo
-  </button>
   <span
     class="saved"
     class:soft={session.hindrance === null}
     class:warn={session.hindrance !== null}
     role="status">{session.saving}</span
   >
-  <button class="plain bare" onclick={() => (editor.dialog = "actions")} title="Find any action (Ctrl K)">
-    <SearchLocate size={16} />Find
-  </button>
-  <button class="plain" onclick={() => (editor.dialog = "export")}><Export size={16} />Export…</button>
+  <Button
+    kind="tertiary"
+    size="small"
+    icon={SearchLocate}
+    title="Find any action (Ctrl K)"
+    on:click={() => (editor.dialog = "actions")}>Find</Button
+  >
+  <ImportButton label="Import…" take={(files) => editor.importFiles(files)} />
+  <Button kind="tertiary" size="small" icon={Export} on:click={() => (editor.dialog = "export")}
+    >Export…</Button
+  >
   <LookButton />
 </header>
 
@@ -60,9 +88,14 @@
     align-items: center;
     gap: 6px;
     height: 40px;
-    padding: 0 10px 0 14px;
+    min-width: 0;
+    padding: 0 8px 0 14px;
     border-bottom: 1px solid var(--w-rule);
     background: var(--w-panel);
+  }
+
+  header > :global(*) {
+    flex: none;
   }
 
   .home {
@@ -72,23 +105,42 @@
     text-decoration: none;
   }
 
-  .project {
-    margin-left: 8px;
-  }
-
-  .project :global(input) {
+  .project :global(input.bx--text-input) {
     border-color: transparent;
+    background: transparent;
     font-family: var(--w-sans);
     font-size: 14px;
   }
 
-  .project :global(input:hover),
-  .project :global(input:focus) {
+  .project :global(input.bx--text-input:hover),
+  .project :global(input.bx--text-input:focus) {
     border-color: var(--w-rule);
   }
 
-  .gap {
+  nav {
+    align-self: stretch;
+    display: flex;
+  }
+
+  nav a {
+    display: flex;
+    align-items: center;
+    padding: 3px 10px 0;
+    border-bottom: 3px solid var(--w-slate);
+    color: var(--w-ink);
+    font-weight: 600;
+    text-decoration: none;
+  }
+
+  .messages {
     flex: 1;
+    min-width: 0;
+  }
+
+  .what {
+    max-width: 210px;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
 
   .warn {
@@ -97,8 +149,7 @@
   }
 
   .saved {
-    min-width: 48px;
-    padding: 0 6px;
+    padding: 0 4px;
     font-size: 12px;
   }
 </style>

@@ -1,5 +1,6 @@
 <!-- Work under way, with progress and cancel. -->
 <script lang="ts">
+  import { Button, ProgressBar } from "carbon-components-svelte";
   import { useEditor } from "../state/editor.svelte";
 
   const { jobs } = useEditor();
@@ -10,9 +11,11 @@
     {#each jobs.list as work (work.id)}
       <div class="work">
         <span class="title">{work.title}</span>
-        <progress max="1" value={work.progress} aria-label={work.title}></progress>
+        <ProgressBar size="sm" hideLabel labelText={work.title} value={work.progress} max={1} />
         <span class="number share">{Math.round(work.progress * 100)} %</span>
-        <button class="plain" aria-label="Cancel: {work.title}" onclick={work.cancel}>Cancel</button>
+        <Button kind="tertiary" size="small" aria-label="Cancel: {work.title}" on:click={work.cancel}
+          >Cancel</Button
+        >
       </div>
     {/each}
   </div>
@@ -46,12 +49,6 @@
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
-  }
-
-  progress {
-    width: 100%;
-    height: 8px;
-    accent-color: var(--w-slate);
   }
 
   .share {

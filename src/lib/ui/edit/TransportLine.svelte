@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { Button } from "carbon-components-svelte";
   import Play from "carbon-icons-svelte/lib/PlayFilledAlt.svelte";
   import Repeat from "carbon-icons-svelte/lib/Repeat.svelte";
   import RowCollapse from "carbon-icons-svelte/lib/RowCollapse.svelte";
@@ -53,31 +54,29 @@
 </script>
 
 <div class="line" role="toolbar" aria-label="Transport">
-  <button
-    class="plain"
-    aria-label="Go to the start"
-    title="Go to the start (Home)"
-    onclick={() => transport.locate(0)}
-  >
-    <SkipBack size={16} />
-  </button>
-  <button
-    class="plain play"
-    aria-label={transport.playing ? "Stop" : "Play"}
-    title={transport.playing ? "Stop (Space)" : "Play (Space)"}
-    onclick={() => transport.toggle()}
-  >
-    {#if transport.playing}<Stop size={16} />{:else}<Play size={16} />{/if}
-  </button>
-  <button
-    class="plain"
+  <Button
+    kind="tertiary"
+    size="small"
+    icon={SkipBack}
+    iconDescription="Go to the start (Home)"
+    on:click={() => transport.locate(0)}
+  />
+  <Button
+    kind="tertiary"
+    size="small"
+    icon={transport.playing ? Stop : Play}
+    class="play"
+    iconDescription={transport.playing ? "Stop (Space)" : "Play (Space)"}
+    on:click={() => transport.toggle()}
+  />
+  <Button
+    kind="tertiary"
+    size="small"
+    icon={Repeat}
     aria-pressed={transport.looping}
-    aria-label="Loop the range"
-    title="Loop the range (Shift Space)"
-    onclick={() => (transport.looping = !transport.looping)}
-  >
-    <Repeat size={16} />
-  </button>
+    iconDescription="Loop the range (Shift Space)"
+    on:click={() => (transport.looping = !transport.looping)}
+  />
   <TypedField
     label="Position"
     takes="a time, as 1:02.5 or 62.5 s"
@@ -127,30 +126,41 @@
     <span class="soft unit">LUFS · dBTP</span>
   </div>
   <span class="zoom" role="group" aria-label="Zoom">
-    <button
-      class="plain bare"
-      aria-label="Draw waveforms lower"
-      title="Draw waveforms lower"
-      onclick={() => view.taller(0.5)}><RowCollapse size={16} /></button
-    >
-    <button
-      class="plain bare"
-      aria-label="Draw waveforms taller"
-      title="Draw waveforms taller (×{view.height})"
-      onclick={() => view.taller(2)}><RowExpand size={16} /></button
-    >
-    <button class="plain bare" aria-label="Zoom out" title="Zoom out (-)" onclick={() => view.zoom(0.5)}
-      ><ZoomOut size={16} /></button
-    >
-    <button
-      class="plain bare"
-      aria-label="Show the whole programme"
-      title="Show the whole programme (A)"
-      onclick={() => editor.showAll()}><ZoomFit size={16} /></button
-    >
-    <button class="plain bare" aria-label="Zoom in" title="Zoom in (+)" onclick={() => view.zoom(2)}
-      ><ZoomIn size={16} /></button
-    >
+    <Button
+      kind="ghost"
+      size="small"
+      icon={RowCollapse}
+      iconDescription="Draw waveforms lower"
+      on:click={() => view.taller(0.5)}
+    />
+    <Button
+      kind="ghost"
+      size="small"
+      icon={RowExpand}
+      iconDescription="Draw waveforms taller{view.height > 1 ? `, now ×${view.height}` : ''}"
+      on:click={() => view.taller(2)}
+    />
+    <Button
+      kind="ghost"
+      size="small"
+      icon={ZoomOut}
+      iconDescription="Zoom out (-)"
+      on:click={() => view.zoom(0.5)}
+    />
+    <Button
+      kind="ghost"
+      size="small"
+      icon={ZoomFit}
+      iconDescription="Show the whole programme (A)"
+      on:click={() => editor.showAll()}
+    />
+    <Button
+      kind="ghost"
+      size="small"
+      icon={ZoomIn}
+      iconDescription="Zoom in (+)"
+      on:click={() => view.zoom(2)}
+    />
   </span>
 </div>
 
@@ -165,7 +175,7 @@
     background: var(--w-panel);
   }
 
-  .play {
+  .line :global(.play.bx--btn) {
     width: 40px;
   }
 
@@ -192,7 +202,7 @@
   }
 
   .tag {
-    font-size: 11px;
+    font-size: 12px;
     font-weight: 600;
     color: var(--w-soft);
   }
@@ -223,7 +233,7 @@
   }
 
   .unit {
-    font-size: 11px;
+    font-size: 12px;
   }
 
   .zoom {

@@ -1,55 +1,154 @@
+<!--
+  Messages in one line that lies in the page, not over what one works on: the most urgent kind as one, with how many there are. All of them are
+  listed when one asks.
+-->
 <script lang="ts">
-  import Close from "carbon-icons-svelte/lib/Close.svelte";
-  import { notices } from "./notices.svelte";
+  import { Button, InlineNotification } from "carbon-components-svelte";
+  import { notices, type Notice, type NoticeGroup } from "./notices.svelte";
 
   const words = { error: "Problem", info: "Note", success: "Done" };
+  /** Letters that fit into the line. */
+  const LINE = 60;
+
+  let open = $state(false);
+  const groups = $derived(notices.groups);
+  const first = $derived(groups[0]);
+  const more = $derived(notices.list.length > 1 || (first?.notices[0]?.text.length ?? 0) > LINE);
+
+  function titleOf({ kind, notices: some }: NoticeGroup): string {
+    return some.length === 1 ? `${words[kind]}:` : `${some.length} ${words[kind].toLowerCase()}s:`;
+  }
+
+  function dismiss(event: Event, some: readonly Notice[]): void {
+    // Carbon would hide it for good: the next message shows in the same place.
+    event.preventDefault();
+    notices.dismiss(some.map((n) => n.id));
+    if (notices.list.length < 2) open = false;
+  }
 </script>
 
-<div class="notices" role="region" aria-label="Messages" aria-live="polite">
-  {#each notices.list as notice (notice.id)}
-    <div class="notice {notice.kind}" role={notice.kind === "error" ? "alert" : "status"}>
-      <p>
-        <strong>{words[notice.kind]}:</strong>
-        {notice.text}
-        {#if notice.link}<a href={notice.link.href} download>{notice.link.label}</a>{/if}
-      </p>
-      <button class="plain bare" aria-label="Dismiss message" onclick={() => notices.dismiss(notice.id)}>
-        <Close size={16} />
-      </button>
+{#snippet text(notice: Notice)}
+  {notice.text}
+  {#if notice.link}<a href={notice.link.href} download>{notice.link.label}</a>{/if}
+{/snippet}
+
+<div class="notices" role="region" aria-label="Messages">
+  {#if first}
+    {@const [newest] = first.notices}
+    <div class="line">
+      <InlineNotification
+        lowContrast
+        kind={first.kind}
+        role={first.kind === "error" ? "alert" : "status"}
+        title={titleOf(first)}
+        closeButtonDescription={first.notices.length === 1 ? "Dismiss message" : "Dismiss these messages"}
+        on:close={(event) => dismiss(event, first.notices)}
+      >
+        <svelte:fragment slot="subtitleChildren">
+          <span class="text" title={newest?.text}
+            >{#if newest}{@render text(newest)}{/if}</span
+          >
+        </svelte:fragment>
+      </InlineNotification>
+      {#if more}
+        <Button kind="ghost" size="small" aria-expanded={open} on:click={() => (open = !open)}
+          >{open ? "Hide" : notices.list.length > 1 ? `All ${notices.list.length}` : "More"}</Button
+        >
+      {/if}
     </div>
-  {/each}
+  {/if}
+  {#if open && first}
+    <div class="all" role="group" aria-label="All messages">
+      {#each groups as group (group.kind)}
+        <h2>{words[group.kind]}{group.notices.length > 1 ? "s" : ""}</h2>
+        <ul>
+          {#each group.notices as notice (notice.id)}
+            <li>
+              <span>{@render text(notice)}</span>
+              <Button kind="ghost" size="small" on:click={(event) => dismiss(event, [notice])}>Dismiss</Button
+              >
+            </li>
+          {/each}
+        </ul>
+      {/each}
+    </div>
+  {/if}
 </div>
+
+<svelte:window onkeydown={(event) => event.key === "Escape" && (open = false)} />
 
 <style>
   .notices {
-    position: fixed;
-    right: 16px;
-    top: 52px;
-    z-index: 9500;
-    display: grid;
-    gap: 8px;
-    width: min(420px, 90vw);
+    position: relative;
+    min-width: 0;
   }
 
-  .notice {
+  .line {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+    min-width: 0;
+  }
+
+  .line :global(.bx--inline-notification) {
+    flex: 1;
+    min-width: 0;
+    margin: 0;
+  }
+
+  .line :global(.bx--inline-notification__details),
+  .line :global(.bx--inline-notification__text-wrapper) {
+    flex-wrap: nowrap;
+    min-width: 0;
+    overflow: hidden;
+  }
+
+  .line :global(.bx--inline-notification__subtitle),
+  .text {
+    display: block;
+    min-width: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  .line :global(.bx--inline-notification__title) {
+    white-space: nowrap;
+  }
+
+  .all {
+    position: absolute;
+    z-index: 9500;
+    top: 36px;
+    right: 0;
+    left: 0;
+    min-width: 380px;
+    max-height: 50vh;
+    padding: 4px 12px 8px;
+    overflow-y: auto;
+    border: 1px solid var(--w-soft);
+    background: var(--w-panel);
+  }
+
+  h2 {
+    margin: 8px 0 2px;
+    font-size: 13px;
+    font-weight: 600;
+  }
+
+  ul {
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+
+  li {
     display: flex;
     align-items: flex-start;
+    justify-content: space-between;
     gap: 8px;
-    padding: 8px 8px 8px 12px;
-    background: var(--w-panel);
-    border: 1px solid var(--w-rule);
-    border-left: 4px solid var(--w-slate);
-    box-shadow: 0 2px 8px rgb(0 0 0 / 12%);
-  }
-
-  .notice.error {
-    border-left-color: var(--w-madder);
-  }
-
-  p {
-    flex: 1;
-    margin: 4px 0;
-    font-size: 13px;
+    padding: 4px 0;
+    border-top: 1px solid var(--w-rule);
   }
 
   a {

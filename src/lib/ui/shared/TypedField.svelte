@@ -1,5 +1,6 @@
 <!-- A typed value: Enter or leaving makes it, Escape takes it back, arrow keys step (fine with Shift), double click is the default. -->
 <script lang="ts">
+  import { TextInput } from "carbon-components-svelte";
   import { notices } from "./notices.svelte";
 
   interface Props {
@@ -31,7 +32,7 @@
   }: Props = $props();
   let typed = $state<string | null>(null);
   let wrong = $state(false);
-  let input = $state<HTMLInputElement>();
+  let input = $state<HTMLInputElement | null>(null);
   const id = $props.id();
   const fault = $derived(`${label} takes ${takes}, not “${(typed ?? "").slice(0, 40)}”.`);
 
@@ -77,27 +78,48 @@
   }
 </script>
 
-<input
-  class="typed"
-  style:width
-  aria-label={label}
-  aria-invalid={wrong}
-  aria-describedby={wrong ? id : undefined}
-  {title}
-  bind:this={input}
-  {disabled}
-  value={typed ?? text}
-  oninput={(event) => {
-    typed = event.currentTarget.value;
-    wrong = false;
-  }}
-  {onkeydown}
-  {onblur}
-  ondblclick={() => reset?.()}
-/>
+<span class="field" style:width>
+  <TextInput
+    size="xs"
+    hideLabel
+    labelText={label}
+    aria-invalid={wrong}
+    aria-describedby={wrong ? id : undefined}
+    {title}
+    bind:ref={input}
+    {disabled}
+    value={typed ?? text}
+    on:input={({ detail }) => {
+      typed = String(detail ?? "");
+      wrong = false;
+    }}
+    on:keydown={onkeydown}
+    on:blur={onblur}
+    ondblclick={() => reset?.()}
+  />
+</span>
 {#if wrong}<span {id} class="fault" role="alert" popover="manual" use:beside>{fault}</span>{/if}
 
 <style>
+  .field {
+    display: inline-flex;
+    vertical-align: top;
+    flex: none;
+    max-width: 100%;
+    height: 24px;
+  }
+
+  .field :global(input) {
+    font-family: var(--w-mono);
+    font-variant-numeric: tabular-nums;
+    font-size: 12px;
+  }
+
+  .field :global(input[aria-invalid="true"]) {
+    outline: 2px solid var(--w-madder);
+    outline-offset: -2px;
+  }
+
   .fault {
     position: fixed;
     margin: 0;

@@ -1,21 +1,32 @@
-// Messages at the edge of the screen: faults stay until they are read, news goes by itself.
+// Messages: faults stay until they are read, news goes by itself. Those of one kind are shown as one, with a list.
 export interface Notice {
   readonly id: number;
-  readonly kind: "error" | "info" | "success";
+  readonly kind: NoticeKind;
   readonly text: string;
   readonly link?: { readonly href: string; readonly label: string };
 }
 
+export type NoticeKind = "error" | "success" | "info";
+
+/** All messages of a kind. */
+export interface NoticeGroup {
+  readonly kind: NoticeKind;
+  /** The newest first. */
+  readonly notices: readonly Notice[];
+}
+
+/** The most urgent first. */
+const KINDS: readonly NoticeKind[] = ["error", "success", "info"];
 const NEWS_MS = 6000;
 let next = 1;
 
 class Notices {
-  list = $state<Notice[]>([]);
+  list = $state.raw<readonly Notice[]>([]);
 
   #add(notice: Omit<Notice, "id">): void {
     const id = next++;
     this.list = [...this.list, { id, ...notice }];
-    if (notice.kind !== "error" && !notice.link) setTimeout(() => this.dismiss(id), NEWS_MS);
+    if (notice.kind !== "error" && !notice.link) setTimeout(() => this.dismiss([id]), NEWS_MS);
   }
 
   fault(error: unknown): void {
@@ -27,8 +38,16 @@ class Notices {
     this.#add({ kind: link ? "success" : "info", text, link });
   }
 
-  dismiss(id: number): void {
-    this.list = this.list.filter((n) => n.id !== id);
+  /** The kinds of which there are messages, the most urgent first. */
+  get groups(): readonly NoticeGroup[] {
+    return KINDS.map((kind) => ({
+      kind,
+      notices: this.list.filter((n) => n.kind === kind).reverse()
+    })).filter(({ notices: some }) => some.length > 0);
+  }
+
+  dismiss(ids: readonly number[]): void {
+    this.list = this.list.filter((n) => !ids.includes(n.id));
   }
 }
 

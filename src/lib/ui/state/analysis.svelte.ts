@@ -1,6 +1,6 @@
 // Levels after every step of the chain on the bench, and its sound before and after.
 import type { AnalysisJson, ListenWish } from "$lib/api/listening";
-import { measurementFromJson } from "$lib/core/measure/json";
+import { measurementFromJson, type CurveJson } from "$lib/core/measure/json";
 import type { Measurement } from "$lib/core/measure/meter";
 import type { StageLevels } from "$lib/core/render/chainAnalysis";
 import { barePart, type Shape } from "$lib/core/render/clipAnalysis";
@@ -16,7 +16,7 @@ import type { Session } from "./session.svelte";
 const WAIT_MS = 120;
 /** All of a track, or of the mix, is measured anew after every edit: not while one still edits. */
 const BUS_WAIT_MS = 1000;
-export const STRIP_BINS = 600;
+export const STRIP_BINS = 1200;
 
 /** What is to be measured: in the page's own worker what is short, on the server what is long or has to be mixed first. */
 type Wish = { readonly part: SoundPart; readonly shape: Shape } | (ListenWish & { kind: "bus" });
@@ -27,6 +27,8 @@ export class Analysis {
   output = $state.raw<Measurement | null>(null);
   before = $state.raw<ArrayLike<number> | null>(null);
   after = $state.raw<ArrayLike<number> | null>(null);
+  /** Loudness over time of a track or the mix. */
+  loudness = $state.raw<CurveJson | null>(null);
   /** Share that is done of a measurement that is under way; 1 when the levels shown are those of the chain shown. */
   progress = $state(1);
   readonly #worker = new AnalysisWorker();
@@ -105,7 +107,7 @@ export class Analysis {
       });
   }
 
-  #show({ stages, output, before, after }: AnalysisJson): void {
+  #show({ stages, output, before, after, loudness }: AnalysisJson): void {
     this.stages = stages.map((stage) => ({
       ...stage,
       measurement: stage.measurement && measurementFromJson(stage.measurement)
@@ -113,6 +115,7 @@ export class Analysis {
     this.output = output && measurementFromJson(output);
     this.before = before;
     this.after = after;
+    this.loudness = loudness ?? null;
   }
 
   #fail(message: string): void {
@@ -126,6 +129,7 @@ export class Analysis {
     this.output = null;
     this.before = null;
     this.after = null;
+    this.loudness = null;
     this.progress = 1;
   }
 

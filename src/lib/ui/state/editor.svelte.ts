@@ -2,19 +2,32 @@
 import { getContext, setContext } from "svelte";
 import type { ProjectState } from "$lib/api/types";
 import { programmeEnd } from "$lib/core/session/lookup";
-import { Waveforms } from "$lib/playback/waveforms";
+import PainterWorker from "$lib/waveform/painter.worker?worker";
+import type { FromPainter } from "$lib/waveform/protocol";
+import { Tiles } from "$lib/waveform/tiles";
 import { notices } from "../shared/notices.svelte";
+import type { MenuKind } from "./actions/menus";
 import { Analysis } from "./analysis.svelte";
 import { ClipIndex } from "./clipIndex.svelte";
 import { Layout } from "./layout.svelte";
 import { Jobs } from "./jobs.svelte";
+import { Pull } from "./pull.svelte";
 import { Presets } from "./presets.svelte";
 import { Selection } from "./selection.svelte";
 import { Session } from "./session.svelte";
+import type { Menu, Target } from "./menu";
 import { Transport } from "./transport.svelte";
 import { TimelineView } from "./view.svelte";
 
-export type DialogName = "render" | "export" | "measure" | "preset" | "shortcuts" | "actions" | "section";
+export type DialogName =
+  "render" | "export" | "measure" | "preset" | "shortcuts" | "actions" | "section" | "clips";
+
+function paintedTiles(sampleRate: number): Tiles<ImageBitmap> {
+  const worker = new PainterWorker();
+  const tiles = new Tiles<ImageBitmap>(worker, sampleRate);
+  worker.onmessage = ({ data }: MessageEvent<FromPainter<ImageBitmap>>) => tiles.hear(data);
+  return tiles;
+}
 
 export class Editor {
   readonly session: Session;
@@ -27,11 +40,12 @@ export class Editor {
   readonly transport: Transport;
   readonly jobs: Jobs;
   readonly presets = new Presets();
-  readonly waveforms: Waveforms;
-  /** Counts arrivals of waveform data: whoever draws depends on it. */
-  drawn = $state(0);
+  readonly tiles: Tiles<ImageBitmap>;
+  readonly pull = new Pull();
   dialog = $state<DialogName | null>(null);
-  shelfOpen = $state(true);
+  /** Beside the timeline while the project has no clips; later it slides over it when it is called. */
+  shelfOpen = $state(false);
+  menu = $state.raw<Menu | null>(null);
 
   constructor(state: ProjectState) {
     this.session = new Session(state);
@@ -40,12 +54,33 @@ export class Editor {
     this.analysis = new Analysis(this.session, this.selection);
     this.transport = new Transport(this.session, this.selection, this.analysis);
     this.jobs = new Jobs(this.session);
-    this.waveforms = new Waveforms(this.session.document.sampleRate, () => this.drawn++);
+    this.shelfOpen = this.session.document.size("clips") === 0;
+    this.tiles = paintedTiles(this.session.document.sampleRate);
     this.presets.load().catch((error: unknown) => notices.fault(error));
   }
 
   get sampleRate(): number {
     return this.session.document.sampleRate;
+  }
+
+  /** What the menu that is open, or was last, was opened on. */
+  get target(): Target | null {
+    return this.menu?.target ?? null;
+  }
+
+  /** Opens what a right click offers. */
+  offer(event: MouseEvent, kind: MenuKind, label: string, target: Target | null = null): void {
+    event.preventDefault();
+    event.stopPropagation();
+    const back =
+      event.target instanceof Element ? event.target.closest<HTMLElement>("[tabindex], button, input") : null;
+    this.menu = { x: event.clientX, y: event.clientY, kind, label, target, back };
+  }
+
+  /** Imports files; they come to lie on the shelf. */
+  importFiles(files: Iterable<File>): void {
+    this.shelfOpen = true;
+    this.jobs.importFiles(files);
   }
 
   /** Shows the whole programme, or a minute of an empty one. */
@@ -59,6 +94,7 @@ export class Editor {
     this.transport.close();
     this.analysis.close();
     this.jobs.close();
+    this.tiles.close();
   }
 }
 

@@ -3,14 +3,17 @@ import { z } from "zod";
 
 const KEY = "wring.layout";
 
+/** Most by which waveforms are drawn taller: sound at -60 dBFS fills its lane then. */
+export const ZOOM_MOST = 1024;
+
 /** Height of the bench when it shows its title alone, and at first. */
 export const BENCH_LEAST = 38;
-export const BENCH_STANDARD = 310;
+export const BENCH_STANDARD = 330;
 /** Room that the timeline keeps. */
-const ABOVE = 260;
+const ABOVE = 250;
 /** Heights of lanes: those that can be chosen, the one at first, and the limits of dragging. */
 export const LANES = { low: 40, middle: 72, high: 140 } as const;
-export const LANE_STANDARD = 56;
+export const LANE_STANDARD = 53;
 export const LANE_LEAST = 40;
 export const LANE_MOST = 300;
 
@@ -18,7 +21,9 @@ const laneHeight = z.number().min(LANE_LEAST).max(LANE_MOST);
 const kept = z.object({
   bench: z.number().min(BENCH_LEAST),
   all: laneHeight,
-  own: z.record(z.string(), laneHeight)
+  own: z.record(z.string(), laneHeight),
+  zooms: z.record(z.string(), z.number().min(1).max(ZOOM_MOST)).default({}),
+  oneScale: z.boolean().default(false)
 });
 
 function restored(): z.infer<typeof kept> | undefined {
@@ -33,10 +38,14 @@ function restored(): z.infer<typeof kept> | undefined {
 export class Layout {
   /** Height of the bench in pixels. */
   bench = $state(BENCH_STANDARD);
+  /** Before and after are drawn by one scale. */
+  oneScale = $state(false);
   /** Height of the lanes that have none of their own. */
   #all = $state<number>(LANE_STANDARD);
   /** Heights by the tracks' ids. */
   #own = $state.raw<Readonly<Record<string, number>>>({});
+  /** By how much taller the waveforms of a track are drawn, by its id. */
+  #zooms = $state.raw<Readonly<Record<string, number>>>({});
 
   constructor() {
     const before = restored();
@@ -44,6 +53,8 @@ export class Layout {
     this.bench = before.bench;
     this.#all = before.all;
     this.#own = before.own;
+    this.#zooms = before.zooms;
+    this.oneScale = before.oneScale;
   }
 
   /** Height of a track's lane in pixels. */
@@ -54,6 +65,17 @@ export class Layout {
   /** Gives one lane a height of its own. */
   setLane(trackId: string, height: number): void {
     this.#own = { ...this.#own, [trackId]: Math.round(Math.min(LANE_MOST, Math.max(LANE_LEAST, height))) };
+  }
+
+  /** By how much taller a track's waveforms are drawn. */
+  zoom(trackId: string): number {
+    return this.#zooms[trackId] ?? 1;
+  }
+
+  /** Draws a track's waveforms taller by a factor. */
+  taller(trackId: string, factor: number): void {
+    const zoom = Math.min(ZOOM_MOST, Math.max(1, this.zoom(trackId) * factor));
+    this.#zooms = { ...this.#zooms, [trackId]: zoom };
   }
 
   /** Gives all lanes the same height. */
@@ -69,6 +91,8 @@ export class Layout {
 
   /** Call in an effect: keeps what is chosen. */
   keep(): void {
-    localStorage.setItem(KEY, JSON.stringify({ bench: this.bench, all: this.#all, own: this.#own }));
+    const { bench, oneScale } = this;
+    const now = { bench, all: this.#all, own: this.#own, zooms: this.#zooms, oneScale };
+    localStorage.setItem(KEY, JSON.stringify(now));
   }
 }

@@ -14,7 +14,8 @@ export interface Subject {
 
 /** What is selected: clips, or a track or a recording; a step of it; a range of time. With nothing selected the mix is on the bench. */
 export class Selection {
-  clipIds = $state<readonly string[]>([]);
+  clipIds = $state.raw<readonly string[]>([]);
+  readonly ids: ReadonlySet<string> = $derived(new Set(this.clipIds));
   stepId = $state<string | null>(null);
   /** Range in frames on the timeline. */
   range = $state<{ readonly from: number; readonly to: number } | null>(null);
@@ -50,7 +51,7 @@ export class Selection {
   }
 
   has(clipId: string): boolean {
-    return this.clipIds.includes(clipId);
+    return this.ids.has(clipId);
   }
 
   /** Selects one clip, or adds and removes it when `more`. */

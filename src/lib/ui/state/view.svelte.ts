@@ -1,4 +1,6 @@
 // Where the timeline is looked at: zoom in time and in height.
+import { ZOOM_MOST } from "./layout.svelte";
+
 const MIN_FRAMES_PER_PIXEL = 1 / 16;
 
 export class TimelineView {
@@ -47,6 +49,6 @@ export class TimelineView {
   }
 
   taller(factor: number): void {
-    this.height = Math.min(64, Math.max(1, this.height * factor));
+    this.height = Math.min(ZOOM_MOST, Math.max(1, this.height * factor));
   }
 }

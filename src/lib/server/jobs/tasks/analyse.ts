@@ -1,7 +1,7 @@
 import { renameSync } from "node:fs";
 import path from "node:path";
 import type { AnalysisJson } from "$lib/api/listening";
-import { measurementToJson } from "$lib/core/measure/json";
+import { curveToJson, measurementToJson } from "$lib/core/measure/json";
 import { analyseBus } from "$lib/core/render/busAnalysis";
 import type { ChainAnalyser, ChainAnalysis } from "$lib/core/render/chainAnalysis";
 import { analysePart } from "$lib/core/render/clipAnalysis";
@@ -14,7 +14,7 @@ import type { AnalyseTask, Tick } from "./task";
 
 const SPAN = 1 << 17;
 
-function toJson({ stages, output, before, after }: ChainAnalysis): AnalysisJson {
+function toJson({ stages, output, before, after, loudness }: ChainAnalysis): AnalysisJson {
   return {
     stages: stages.map(({ stepId, measurement, learnt }) => ({
       stepId,
@@ -23,7 +23,8 @@ function toJson({ stages, output, before, after }: ChainAnalysis): AnalysisJson 
     })),
     output: output && measurementToJson(output),
     before: [...before],
-    after: [...after]
+    after: [...after],
+    ...(loudness ? { loudness: curveToJson(loudness) } : {})
   };
 }
 

@@ -1,142 +1,97 @@
-<!-- "+ add a step": type a few letters, choose with the arrow keys, Enter adds. -->
+<!-- "Add a step": type a few letters, choose with the arrow keys, Enter adds. -->
 <script lang="ts">
-  import { effects, searchEffects } from "$lib/core/effects/registry";
+  import { ComboBox } from "carbon-components-svelte";
+  import { tick } from "svelte";
+  import { effectOf, effects, searchEffects } from "$lib/core/effects/registry";
+  import { notices } from "../../shared/notices.svelte";
   import { addStep } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
 
   const editor = useEditor();
+  const items = effects.map(({ id, name, help }) => ({ id, text: name, help }));
+  /** Room above the list, for the page's top line. */
+  const ABOVE = 60;
+  const LEAST_WIDTH = 460;
+
   let typed = $state("");
-  let open = $state(false);
-  let chosen = $state(0);
-  let field: HTMLInputElement | undefined = $state();
-  let list: HTMLDivElement | undefined = $state();
+  /** Counts steps that were added: the field is a fresh one for each. */
+  let added = $state(0);
+  let field: HTMLElement | undefined = $state();
   /** Where the list lies: over the timeline, above the field, so that the bench need not be tall. */
   let place = $state({ left: 0, bottom: 0, width: 0, height: 0 });
-  const found = $derived(typed.trim() === "" ? [...effects] : searchEffects(typed));
 
-  function show(): void {
+  /** The best first, as the search orders them. */
+  const found = $derived(typed.trim() === "" ? effects : searchEffects(typed));
+  const order = $derived(found.flatMap((effect) => items.find((item) => item.id === effect.id) ?? []));
+
+  function put(): void {
     const box = field?.getBoundingClientRect();
-    if (box)
-      place = {
-        left: box.left,
-        bottom: window.innerHeight - box.top + 2,
-        width: Math.max(460, box.width),
-        height: box.top - 60
-      };
-    open = true;
+    if (!box) return;
+    place = {
+      left: box.left,
+      bottom: window.innerHeight - box.top + 2,
+      width: Math.max(LEAST_WIDTH, box.width),
+      height: box.top - ABOVE
+    };
   }
 
-  $effect(() => {
-    if (open) list?.children[chosen]?.scrollIntoView({ block: "nearest" });
-  });
-
-  function add(index: number): void {
-    const effect = found[index];
-    if (!effect) return;
-    addStep(editor, effect);
+  async function add(id: string): Promise<void> {
+    // After Carbon has dealt with its own choice.
+    await tick();
+    addStep(editor, effectOf(id));
     typed = "";
-    open = false;
-    chosen = 0;
-  }
-
-  function onkeydown(event: KeyboardEvent): void {
-    event.stopPropagation();
-    if (event.key === "ArrowDown") chosen = Math.min(found.length - 1, chosen + 1);
-    else if (event.key === "ArrowUp") chosen = Math.max(0, chosen - 1);
-    else if (event.key === "Enter") add(chosen);
-    else if (event.key === "Escape") {
-      typed = "";
-      open = false;
-    } else return;
-    event.preventDefault();
+    added++;
+    await tick();
+    // On to the new step: keys are its own now, not those of the field.
+    document.querySelector<HTMLElement>(`[data-step="${editor.selection.stepId}"]`)?.focus();
   }
 </script>
 
-<div class="add">
-  <input
-    class="typed"
-    role="combobox"
-    aria-label="Add a step"
-    aria-expanded={open}
-    aria-controls="step-choices"
-    aria-autocomplete="list"
-    aria-activedescendant={open && found[chosen] ? `step-choice-${found[chosen].id}` : undefined}
-    placeholder="+ add a step: type a few letters"
-    bind:this={field}
-    bind:value={typed}
-    onfocus={show}
-    oninput={() => {
-      show();
-      chosen = 0;
-    }}
-    onblur={() => (open = false)}
-    {onkeydown}
-  />
-  <div
-    bind:this={list}
-    class="choices"
-    id="step-choices"
-    role="listbox"
-    aria-label="Effects"
-    hidden={!open}
-    style:left="{place.left}px"
-    style:bottom="{place.bottom}px"
-    style:width="{place.width}px"
-    style:max-height="{place.height}px"
-  >
-    {#each found as effect, i (effect.id)}
-      <!-- svelte-ignore a11y_click_events_have_key_events -->
-      <div
-        id="step-choice-{effect.id}"
-        class="choice"
-        class:chosen={i === chosen}
-        role="option"
-        tabindex="-1"
-        aria-selected={i === chosen}
-        onmousedown={(event) => event.preventDefault()}
-        onclick={() => add(i)}
-      >
-        <strong>{effect.name}</strong> <span class="soft">{effect.help}</span>
-      </div>
-    {:else}
-      <p class="soft none">No effect is called "{typed}".</p>
-    {/each}
-  </div>
+<div
+  class="add"
+  bind:this={field}
+  onfocusin={put}
+  style:--left="{place.left}px"
+  style:--bottom="{place.bottom}px"
+  style:--width="{place.width}px"
+  style:--most="{place.height}px"
+>
+  {#key added}
+    <ComboBox
+      size="xs"
+      direction="top"
+      hideLabel
+      labelText="Add a step"
+      placeholder="+ add a step: type a few letters"
+      items={order}
+      autoHighlight="first-match"
+      bind:value={typed}
+      shouldFilterItem={() => true}
+      on:select={({ detail }) => {
+        add(String(detail.selectedId)).catch((error: unknown) => notices.fault(error));
+      }}
+      let:item
+    >
+      <span class="choice"><strong>{item.text}</strong> <span class="soft">{item.help}</span></span>
+    </ComboBox>
+  {/key}
 </div>
 
 <style>
   .add {
-    position: relative;
-    padding: 6px 8px 0 22px;
+    margin: 6px 8px 0 22px;
   }
 
-  input {
-    width: 100%;
-    font-family: var(--w-sans);
-  }
-
-  .choices {
+  .add :global(.bx--list-box__menu) {
     position: fixed;
-    z-index: 20;
-    overflow-y: auto;
-    border: 1px solid var(--w-soft);
-    background: var(--w-panel);
+    top: auto;
+    bottom: var(--bottom);
+    left: var(--left);
+    width: var(--width);
+    max-height: var(--most) !important;
   }
 
   .choice {
-    padding: 4px 8px;
-    overflow: hidden;
     font-size: 12px;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-    cursor: pointer;
-  }
-
-  .choice.chosen {
-    background: var(--w-select);
-  }
-
-  .none {
-    margin: 6px 8px;
   }
 </style>

@@ -108,7 +108,7 @@
             />
           {/if}
         {/snippet}
-        <span role="cell" class="number">{@render cell("on")} {n}</span>
+        <span role="cell" class="number band">{@render cell("on")}{n}</span>
         <span role="cell">{@render cell("type")}</span>
         <span role="cell">{@render cell("freq")}</span>
         <span role="cell"
@@ -171,7 +171,7 @@
     border-radius: 50%;
     box-sizing: border-box;
     background: var(--w-panel);
-    font-size: 11px;
+    font-size: 12px;
     line-height: 15px;
     text-align: center;
     cursor: move;
@@ -192,13 +192,14 @@
     font-size: 12px;
   }
 
-  .row :global(.typed) {
-    height: 21px;
-  }
-
   .row.head {
     min-height: 16px;
-    font-size: 11px;
+    font-size: 12px;
+  }
+
+  .band {
+    display: flex;
+    align-items: center;
   }
 
   .row.off {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { Select, SelectItem } from "carbon-components-svelte";
   import { FADE_CURVES, FADE_NAMES, type FadeCurve } from "$lib/core/audio/fadeCurve";
   import type { ResolvedClip } from "$lib/core/session/lookup";
   import { parseTime } from "$lib/core/units/time";
@@ -46,14 +47,17 @@
       step={(d, fine) => step(edge, d, fine)}
       reset={() => setFade(editor, edge, 0, fade.shape.curve)}
     />
-    <select
-      class="typed"
-      aria-label="Fade {edge} curve"
-      value={fade.shape.curve}
-      onchange={(event) => setFade(editor, edge, fade.length, event.currentTarget.value as FadeCurve)}
+    <Select
+      inline
+      size="xs"
+      hideLabel
+      labelText="Fade {edge} curve"
+      selected={fade.shape.curve}
+      on:update={({ detail }) =>
+        detail !== fade.shape.curve && setFade(editor, edge, fade.length, detail as FadeCurve)}
     >
-      {#each FADE_CURVES as curve (curve)}<option value={curve}>{FADE_NAMES[curve]}</option>{/each}
-    </select>
+      {#each FADE_CURVES as curve (curve)}<SelectItem value={curve} text={FADE_NAMES[curve]} />{/each}
+    </Select>
   </span>
 {/each}
 <span class="group">

@@ -1,5 +1,6 @@
 <!-- Where the noise reduction knows its noise from, and learning it from the selected range. -->
 <script lang="ts">
+  import { Button } from "carbon-components-svelte";
   import { choice } from "$lib/core/effects/description";
   import { notices } from "../../shared/notices.svelte";
   import { useEditor } from "../../state/editor.svelte";
@@ -40,7 +41,7 @@
       This step carries a learnt profile wherever it goes. It fits the room in which it was learnt.
     {/if}
   </p>
-  <button class="plain" disabled={!part || busy} onclick={learn}>Learn from the range</button>
+  <Button kind="tertiary" size="small" disabled={!part || busy} on:click={learn}>Learn from the range</Button>
   <p class="soft">
     {part
       ? `${((part.to - part.from) / sampleRate).toFixed(3)} s selected: only noise should be heard in it.`

@@ -1,5 +1,6 @@
 <!-- One parameter: typed value and slider, choice, or switch. Dragging is heard at once and is one undo step. -->
 <script lang="ts">
+  import { Button, Checkbox, Dropdown, Select, SelectItem, Slider } from "carbon-components-svelte";
   import { recordingsByName } from "$lib/core/session/lookup";
   import type { Param, ParamValue } from "$lib/core/effects/description";
   import TypedField from "../../shared/TypedField.svelte";
@@ -19,6 +20,21 @@
 
   let { param, value, draft, commit, prefix = "", compact = false }: Props = $props();
   const { session } = useEditor();
+  let sliding = false;
+
+  /** Carbon's slider follows the value by itself as well: only what the user does is a change. */
+  function slide(place: number): void {
+    if (param.kind !== "number" || place === sliderOf(param, value as number)) return;
+    sliding = true;
+    draft(valueOfSlider(param, place));
+  }
+
+  function slid(place: number): void {
+    if (param.kind !== "number" || !sliding) return;
+    sliding = false;
+    commit(valueOfSlider(param, place));
+  }
+
   const name = $derived(prefix ? `${prefix}, ${param.name.toLowerCase()}` : param.name);
 </script>
 
@@ -39,65 +55,76 @@
       reset={() => commit(param.default)}
     />
     {#if !compact}
-      <input
-        type="range"
-        min="0"
-        max="1000"
-        aria-label="{name}, slider"
-        aria-valuetext={textOf(param, value as number)}
-        value={sliderOf(param, value as number)}
-        oninput={(event) => draft(valueOfSlider(param, Number(event.currentTarget.value)))}
-        onchange={(event) => commit(valueOfSlider(param, Number(event.currentTarget.value)))}
-        ondblclick={() => commit(param.default)}
-      />
+      <span ondblclick={() => commit(param.default)} role="presentation">
+        <Slider
+          hideTextInput
+          hideLabel
+          fullWidth
+          labelText="{name}, slider"
+          min={0}
+          max={1000}
+          stepMultiplier={50}
+          formatValue={() => textOf(param, value as number)}
+          value={sliderOf(param, value as number)}
+          on:input={({ detail }) => slide(detail)}
+          on:change={({ detail }) => slid(detail)}
+        />
+      </span>
     {/if}
   </div>
 {:else if param.kind === "choice"}
   <div class="field" class:compact title={param.help}>
     {#if !compact}<span class="label" aria-hidden="true">{param.name}</span>{/if}
-    <select
-      class="typed"
-      aria-label={name}
-      value={value as string}
-      onchange={(event) => commit(event.currentTarget.value)}
-    >
-      {#each param.choices as choice (choice.value)}<option value={choice.value}>{choice.label}</option
-        >{/each}
-    </select>
+    <span class="choice">
+      <Select
+        size="xs"
+        hideLabel
+        labelText={name}
+        selected={value as string}
+        on:update={({ detail }) => detail !== value && commit(String(detail))}
+      >
+        {#each param.choices as choice (choice.value)}<SelectItem
+            value={choice.value}
+            text={choice.label}
+          />{/each}
+      </Select>
+    </span>
   </div>
 {:else if param.kind === "recording"}
   <div class="field" title={param.help}>
     <span class="label" aria-hidden="true">{param.name}</span>
-    <select
-      class="typed wide"
-      aria-label={name}
-      value={value as string}
-      onchange={(event) => commit(event.currentTarget.value)}
-    >
-      <option value="">built-in</option>
-      {#each recordingsByName(session.shown) as recording (recording.id)}
-        <option value={recording.id}>{recording.name}</option>
-      {/each}
-    </select>
+    <span class="wide">
+      <Dropdown
+        size="xs"
+        hideLabel
+        portalMenu
+        labelText={name}
+        items={[
+          { id: "", text: "built-in" },
+          ...recordingsByName(session.shown).map((recording) => ({ id: recording.id, text: recording.name }))
+        ]}
+        selectedId={value as string}
+        on:select={({ detail }) => detail.selectedId !== value && commit(String(detail.selectedId))}
+      />
+    </span>
   </div>
 {:else if param.kind === "data"}
   <div class="field" title={param.help}>
     <span class="label">{param.name}</span>
     <span class="wide">
       <span class="soft">{value === "" ? "none yet" : "learnt"}</span>
-      {#if value !== ""}<button class="plain" onclick={() => commit("")}>Forget</button>{/if}
+      {#if value !== ""}<Button kind="tertiary" size="small" on:click={() => commit("")}>Forget</Button>{/if}
     </span>
   </div>
 {:else}
-  <label class="field check" class:compact title={param.help}>
-    <input
-      type="checkbox"
-      aria-label={name}
+  <div class="field check" class:compact title={param.help}>
+    <Checkbox
+      labelText={name}
+      hideLabel={compact}
       checked={value as boolean}
-      onchange={(event) => commit(event.currentTarget.checked)}
+      on:check={({ detail }) => detail !== value && commit(detail)}
     />
-    {#if !compact}<span>{param.name}</span>{/if}
-  </label>
+  </div>
 {/if}
 
 <style>
@@ -111,6 +138,7 @@
 
   .field.compact {
     display: inline-flex;
+    vertical-align: top;
     min-height: 22px;
   }
 
@@ -131,25 +159,16 @@
     font-size: 12px;
   }
 
-  input[type="range"] {
-    width: 100%;
-    min-width: 0;
-    height: 16px;
-    accent-color: var(--w-slate);
+  .choice :global(.bx--select) {
+    width: auto;
   }
 
-  input[type="checkbox"] {
-    width: 15px;
-    height: 15px;
-    margin: 0;
-    accent-color: var(--w-slate);
-  }
-
-  select.typed {
+  .choice :global(select) {
     min-width: 84px;
+    max-width: 100%;
   }
 
-  .field:not(.compact) > select.typed {
+  .field:not(.compact) > .choice {
     grid-column: 2 / -1;
     justify-self: start;
     max-width: 100%;

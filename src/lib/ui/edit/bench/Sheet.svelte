@@ -14,9 +14,11 @@
   import { useEditor } from "../../state/editor.svelte";
   import type { Subject } from "../../state/selection.svelte";
   import AddStep from "./AddStep.svelte";
+  import OwnShape from "./OwnShape.svelte";
 
   let { subject }: { subject: Subject } = $props();
-  const { session, selection, analysis, sampleRate } = useEditor();
+  const editor = useEditor();
+  const { session, selection, analysis, sampleRate } = editor;
 
   const owner = $derived(subject.owner);
   const chain = $derived(subject.steps);
@@ -135,12 +137,22 @@
     {#each rows as step, index (step.id)}
       {@const after = analysis.afterStep(step.id)}
       {@const effect = effectOf(step.effect)}
-      <div class="row step" class:chosen={selection.stepId === step.id} class:off={!step.on} role="listitem">
+      <div
+        class="row step"
+        class:chosen={selection.stepId === step.id}
+        class:off={!step.on}
+        role="listitem"
+        oncontextmenu={(event) => {
+          selection.stepId = step.id;
+          editor.offer(event, "step", effect.name);
+        }}
+      >
         <span class="grip" title="Drag to move; Alt with an arrow key moves it too"
           ><Draggable size={16} /></span
         >
         <button
           class="what"
+          data-step={step.id}
           aria-current={selection.stepId === step.id}
           title="Alt ↑ and Alt ↓ move it, O switches it, Delete removes it"
           onclick={() => (selection.stepId = step.id)}
@@ -160,7 +172,7 @@
         >
         <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
         <button
-          class="plain state {stateOf(index, step)}"
+          class="bx--btn bx--btn--tertiary bx--btn--sm state {stateOf(index, step)}"
           role="switch"
           aria-checked={step.on}
           aria-label="{effect.name} {step.on ? 'on' : 'off'}"
@@ -169,7 +181,7 @@
           >{stateOf(index, step) === "rendered" ? "rendered" : step.on ? "live" : "off"}</button
         >
         <button
-          class="plain bare"
+          class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only"
           aria-label="Remove {effect.name}"
           title="Remove"
           onclick={() => remove(step, index)}><Close size={16} /></button
@@ -178,6 +190,7 @@
     {/each}
   </div>
   <AddStep />
+  <OwnShape {subject} />
   {#if analysis.progress < 1}
     <div class="measuring soft" role="status">
       measuring levels… <span class="number">{Math.round(analysis.progress * 100)} %</span>
@@ -210,7 +223,7 @@
 
   .head {
     min-height: 18px;
-    font-size: 11px;
+    font-size: 12px;
   }
 
   .source {
@@ -229,7 +242,7 @@
   .extent {
     overflow: hidden;
     color: var(--w-soft);
-    font-size: 11px;
+    font-size: 12px;
     text-overflow: ellipsis;
     white-space: nowrap;
   }
@@ -273,10 +286,10 @@
     text-overflow: ellipsis;
   }
 
-  .step .plain {
+  .step .state {
     min-height: 20px;
-    padding: 1px 4px;
-    font-size: 11px;
+    height: 20px;
+    padding: 0 4px;
   }
 
   .step .state.live {
@@ -290,6 +303,6 @@
 
   .measuring {
     padding: 3px 24px;
-    font-size: 11px;
+    font-size: 12px;
   }
 </style>

@@ -1,5 +1,6 @@
 <!-- Which part of the sound a step treats: typed, taken from the range, or all of it. -->
 <script lang="ts">
+  import { Button } from "carbon-components-svelte";
   import { SPAN_EDGE_MS } from "$lib/core/effects/span";
   import type { Owner } from "$lib/core/session/owners";
   import type { Step } from "$lib/core/session/schema";
@@ -81,26 +82,32 @@
       commit={blend}
       reset={() => blend(String(SPAN_EDGE_MS))}
     />
-    {#if within}<button
-        class="plain"
+    {#if within}<Button
+        kind="tertiary"
+        size="small"
         title="Treat the selected range instead"
-        onclick={() => treatRange(editor, owner, step.id)}>Range</button
+        on:click={() => treatRange(editor, owner, step.id)}>Range</Button
       >{/if}
-    <button class="plain" title="Treat all of the sound" onclick={() => treatAll(editor, owner, step.id)}
-      >All</button
+    <Button
+      kind="tertiary"
+      size="small"
+      title="Treat all of the sound"
+      on:click={() => treatAll(editor, owner, step.id)}>All</Button
     >
   {:else}
     {#if within}
-      <button
-        class="plain"
+      <Button
+        kind="tertiary"
+        size="small"
         title="Treat the selected range only, without a cut"
-        onclick={() => treatRange(editor, owner, step.id)}>Only the range</button
+        on:click={() => treatRange(editor, owner, step.id)}>Only the range</Button
       >
     {:else}
-      <button
-        class="plain"
+      <Button
+        kind="tertiary"
+        size="small"
         title="Treat a part only: type where it begins and ends, or select a range first"
-        onclick={begin}>A part…</button
+        on:click={begin}>A part…</Button
       >
     {/if}
   {/if}
@@ -114,11 +121,5 @@
     flex: none;
     font-size: 12px;
     white-space: nowrap;
-  }
-
-  .plain {
-    min-height: 22px;
-    padding: 1px 6px;
-    font-size: 11px;
   }
 </style>

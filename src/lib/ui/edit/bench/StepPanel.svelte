@@ -1,5 +1,6 @@
 <!-- Controls and picture of the chosen step, made from its effect's description. -->
 <script lang="ts">
+  import { Button, Dropdown, Toggle } from "carbon-components-svelte";
   import { completeParams, effectOf } from "$lib/core/effects/registry";
   import { defaultParams, type Params } from "$lib/core/effects/description";
   import type { Owner } from "$lib/core/session/owners";
@@ -18,6 +19,9 @@
   const found = $derived(learnt && effect.found?.(learnt));
   const picture = $derived(pictures[step.effect]);
 
+  /** The preset chosen in the list, for the moment until it is applied. */
+  let chosen = $state<string | undefined>(undefined);
+
   function draft(change: Params): void {
     session.draft({ type: "step.set", owner, stepId: step.id, params: { ...change } });
   }
@@ -27,8 +31,9 @@
   }
 
   function preset(name: string): void {
-    const chosen = effect.presets.find((p) => p.name === name);
-    if (chosen) commit({ ...defaultParams(effect), ...chosen.params });
+    const found = effect.presets.find((p) => p.name === name);
+    if (found) commit({ ...defaultParams(effect), ...found.params });
+    chosen = undefined;
   }
 </script>
 
@@ -37,22 +42,32 @@
     <h3>{effect.name}</h3>
     <SpanFields {owner} {step} name={effect.name} />
     <span class="soft help" title={effect.help}>{effect.help}</span>
-    <select
-      class="typed"
-      aria-label="Preset of {effect.name}"
-      value=""
-      onchange={(event) => preset(event.currentTarget.value)}
-    >
-      <option value="" disabled>Preset…</option>
-      {#each effect.presets as p (p.name)}<option>{p.name}</option>{/each}
-    </select>
-    <button
-      class="plain"
-      aria-pressed={step.on}
-      onclick={() => session.run({ type: "step.set", owner, stepId: step.id, on: !step.on })}
-      >{step.on ? "On" : "Off"}</button
-    >
-    <button class="plain" onclick={() => commit(defaultParams(effect))}>Default</button>
+    {#if effect.presets.length > 0}
+      <span class="presets">
+        <Dropdown
+          size="xs"
+          hideLabel
+          portalMenu
+          labelText="Preset of {effect.name}"
+          label="Preset…"
+          items={effect.presets.map((p) => ({ id: p.name, text: p.name }))}
+          bind:selectedId={chosen}
+          on:select={({ detail }) => preset(String(detail.selectedId))}
+        />
+      </span>
+    {/if}
+    <Toggle
+      size="sm"
+      hideLabel
+      labelText="This step"
+      labelA="Off"
+      labelB="On"
+      toggled={step.on}
+      on:toggle={({ detail }) =>
+        detail.toggled !== step.on &&
+        session.run({ type: "step.set", owner, stepId: step.id, on: detail.toggled })}
+    />
+    <Button kind="tertiary" size="small" on:click={() => commit(defaultParams(effect))}>Default</Button>
   </header>
   <div class="body">
     {#if picture}<picture.panel {params} {draft} {commit} {learnt} effect={step.effect} />{/if}
@@ -101,6 +116,10 @@
     font-size: 12px;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+
+  .presets {
+    width: 150px;
   }
 
   .body {

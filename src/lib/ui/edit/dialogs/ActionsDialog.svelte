@@ -1,13 +1,14 @@
 <!-- Finds any action by typing. -->
 <script lang="ts">
+  import { Modal, Search } from "carbon-components-svelte";
+  import { tick } from "svelte";
+  import { notices } from "../../shared/notices.svelte";
   import { actions, keyText } from "../../state/actions";
   import { useEditor } from "../../state/editor.svelte";
 
   const editor = useEditor();
   let typed = $state("");
   let chosen = $state(0);
-  let box: HTMLDialogElement | undefined = $state();
-  let field: HTMLInputElement | undefined = $state();
   const found = $derived(
     actions.filter(
       (a) =>
@@ -19,11 +20,6 @@
     )
   );
 
-  $effect(() => {
-    box?.showModal();
-    field?.focus();
-  });
-
   function run(index: number): void {
     const action = found[index];
     if (!action?.enabled(editor)) return;
@@ -32,32 +28,39 @@
   }
 
   function onkeydown(event: KeyboardEvent): void {
+    // The dialog's own.
+    if (event.key === "Escape") return;
     event.stopPropagation();
     if (event.key === "ArrowDown") chosen = Math.min(found.length - 1, chosen + 1);
     else if (event.key === "ArrowUp") chosen = Math.max(0, chosen - 1);
     else if (event.key === "Enter") run(chosen);
     else return;
     event.preventDefault();
+    tick()
+      .then(() => document.querySelector("#action-list .chosen")?.scrollIntoView({ block: "nearest" }))
+      .catch((error: unknown) => notices.fault(error));
   }
 </script>
 
-<dialog
-  bind:this={box}
-  aria-label="Find an action"
-  onclose={() => editor.dialog === "actions" && (editor.dialog = null)}
+<Modal
+  open
+  passiveModal
+  size="sm"
+  modalHeading="Find an action"
+  selectorPrimaryFocus="input"
+  on:close={() => editor.dialog === "actions" && (editor.dialog = null)}
 >
-  <input
-    bind:this={field}
-    class="typed"
+  <Search
+    size="sm"
     role="combobox"
-    aria-label="Action"
+    labelText="Action"
     aria-expanded="true"
     aria-controls="action-list"
     aria-activedescendant={found[chosen] ? `action-${found[chosen].id}` : undefined}
     placeholder="Type what you want to do"
     bind:value={typed}
-    oninput={() => (chosen = 0)}
-    {onkeydown}
+    on:input={() => (chosen = 0)}
+    on:keydown={onkeydown}
   />
   <div id="action-list" role="listbox" aria-label="Actions">
     {#each found as action, i (action.id)}
@@ -80,31 +83,11 @@
       <p class="soft">No action has these words in its name.</p>
     {/each}
   </div>
-</dialog>
+</Modal>
 
 <style>
-  dialog {
-    width: 520px;
-    margin-top: 12vh;
-    padding: 12px;
-    border: 1px solid var(--w-soft);
-    background: var(--w-panel);
-    color: var(--w-ink);
-  }
-
-  dialog::backdrop {
-    background: rgb(31 36 48 / 30%);
-  }
-
-  input {
-    width: 100%;
-    height: 32px;
-    font-family: var(--w-sans);
-    font-size: 14px;
-  }
-
   [role="listbox"] {
-    max-height: 50vh;
+    height: 46vh;
     margin-top: 6px;
     overflow-y: auto;
   }

@@ -6,6 +6,7 @@
   import { newId } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
   import ActionsDialog from "./ActionsDialog.svelte";
+  import ClipsDialog from "./ClipsDialog.svelte";
   import ExportDialog from "./ExportDialog.svelte";
   import MeasureDialog from "./MeasureDialog.svelte";
   import NameDialog from "./NameDialog.svelte";
@@ -40,6 +41,7 @@
 {#if editor.dialog === "render"}<RenderDialog />
 {:else if editor.dialog === "export"}<ExportDialog />
 {:else if editor.dialog === "measure"}<MeasureDialog />
+{:else if editor.dialog === "clips"}<ClipsDialog />
 {:else if editor.dialog === "actions"}<ActionsDialog />
 {:else if editor.dialog === "shortcuts"}<ShortcutsDialog />
 {:else if editor.dialog === "preset"}

@@ -1,6 +1,6 @@
 <!-- A clip's levels, untreated and treated, and normalizing to one of them. -->
 <script lang="ts">
-  import { InlineLoading, Modal } from "carbon-components-svelte";
+  import { DataTable, InlineLoading, Modal, Select, SelectItem, TextInput } from "carbon-components-svelte";
   import { onMount } from "svelte";
   import { formatDb } from "$lib/core/units/decibels";
   import type { MeasurementJson } from "$lib/core/measure/json";
@@ -63,7 +63,18 @@
       return `That would need a clip gain of ${formatDb(gain, 1, true)} dB; +48 dB is the most.`;
     return "";
   });
-  const text = (value: number | null) => formatDb(value ?? -Infinity);
+
+  const table = $derived(
+    result
+      ? [...rows.map(([id, name, unit]) => ({ id, name, unit, decimals: 1 }))]
+          .concat(others.map(([id, name, unit, decimals]) => ({ id, name, unit, decimals })))
+          .map(({ decimals, ...row }) => ({
+            ...row,
+            untreated: formatDb(result.untreated[row.id] ?? -Infinity, decimals),
+            treated: formatDb(result.treated[row.id] ?? -Infinity, decimals)
+          }))
+      : []
+  );
 
   function normalize(): void {
     if (!clip || gain === undefined || fault) return;
@@ -94,57 +105,40 @@
   {:else if !result}
     <InlineLoading description="Measuring the clip…" />
   {:else}
-    <table>
-      <thead>
-        <tr
-          ><th scope="col">Measure</th><th scope="col">Recording</th><th scope="col">Treated</th><th
-            scope="col">Unit</th
-          ></tr
-        >
-      </thead>
-      <tbody>
-        {#each rows as [key, name, unit] (key)}
-          <tr data-row={key}>
-            <th scope="row">{name}</th>
-            <td class="number">{text(result.untreated[key])}</td>
-            <td class="number">{text(result.treated[key])}</td>
-            <td class="soft">{unit}</td>
-          </tr>
-        {/each}
-        {#each others as [key, name, unit, decimals] (key)}
-          <tr data-row={key}>
-            <th scope="row">{name}</th>
-            <td class="number">{formatDb(result.untreated[key] ?? -Infinity, decimals)}</td>
-            <td class="number">{formatDb(result.treated[key] ?? -Infinity, decimals)}</td>
-            <td class="soft">{unit}</td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <DataTable
+      size="compact"
+      headers={[
+        { key: "name", value: "Measure" },
+        { key: "untreated", value: "Recording" },
+        { key: "treated", value: "Treated" },
+        { key: "unit", value: "Unit" }
+      ]}
+      rows={table}
+    >
+      <svelte:fragment slot="cell" let:row let:cell>
+        <span data-row={row.id} data-cell={cell.key} class:number={cell.key !== "name"}>{cell.value}</span>
+      </svelte:fragment>
+    </DataTable>
     <p class="soft small">
       ITU-R BS.1770 and EBU R 128, as heard in the stereo mix: a mono recording sounds on both sides. Treated
       is with chain, gain and fades. The noise floor is the RMS of the quietest 400 ms.
     </p>
     <div class="normalize">
-      <label
-        >Bring
-        <select
-          class="typed"
-          bind:value={target}
-          onchange={() => (level = usual[target] ?? level)}
-          aria-label="Measure to normalize to"
-        >
-          {#each targets as [key, name] (key)}<option value={key}>{name.toLowerCase()}</option>{/each}
-        </select></label
+      <Select
+        size="xs"
+        labelText="Measure to normalize to"
+        bind:selected={target}
+        on:update={() => (level = usual[target] ?? level)}
       >
-      <label
-        >to <input
-          class="typed"
-          size="7"
+        {#each targets as [key, name] (key)}<SelectItem value={key} text={name} />{/each}
+      </Select>
+      <span class="level"
+        ><TextInput
+          size="xs"
+          labelText="Level to normalize to"
           bind:value={level}
-          aria-label="Level to normalize to"
           aria-invalid={fault !== ""}
-        /></label
+        /></span
       >
       <span class="soft">{rows.find(([key]) => key === target)?.[2]}</span>
     </div>
@@ -160,35 +154,6 @@
 </Modal>
 
 <style>
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    font-size: 13px;
-  }
-
-  th,
-  td {
-    padding: 3px 6px;
-    border-bottom: 1px solid var(--w-rule);
-    font-weight: 400;
-    text-align: right;
-  }
-
-  thead th {
-    color: var(--w-soft);
-    font-size: 12px;
-  }
-
-  th:first-child {
-    text-align: left;
-  }
-
-  td:last-child,
-  th:last-child {
-    width: 50px;
-    text-align: left;
-  }
-
   .small {
     margin: 8px 0 14px;
     font-size: 12px;
@@ -196,8 +161,12 @@
 
   .normalize {
     display: flex;
-    align-items: center;
+    align-items: end;
     gap: 8px;
+  }
+
+  .level {
+    width: 130px;
   }
 
   .warn {

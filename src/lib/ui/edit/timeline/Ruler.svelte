@@ -3,7 +3,8 @@
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
 
-  const { view, selection, transport, sampleRate } = useEditor();
+  const editor = useEditor();
+  const { view, selection, transport, sampleRate } = editor;
   const STEPS = [
     0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800
   ];
@@ -40,6 +41,7 @@
   bind:this={bar}
   title="Click to go there, drag to select a range"
   onclick={(event) => transport.locate(frameOf(event.clientX))}
+  oncontextmenu={(event) => editor.offer(event, "ruler", "Time")}
   use:draggable={{ onstart: () => (anchor = -1), onmove: drag, onend: () => undefined }}
 >
   {#each ticks as tick (tick)}
@@ -65,7 +67,7 @@
     height: 22px;
     padding-left: 4px;
     border-left: 1px solid var(--w-rule);
-    font-size: 11px;
+    font-size: 12px;
     line-height: 22px;
     color: var(--w-soft);
     pointer-events: none;

@@ -3,13 +3,18 @@
   import { sectionsInOrder } from "$lib/core/session/lookup";
   import { useEditor } from "../../state/editor.svelte";
 
-  const { session, view, selection, transport } = useEditor();
+  const editor = useEditor();
+  const { session, view, selection, transport } = editor;
 </script>
 
 <div class="sections" role="group" aria-label="Sections">
   {#each sectionsInOrder(session.shown) as section (section.id)}
     <span
       class="section"
+      role="group"
+      aria-label={section.name}
+      oncontextmenu={(event) =>
+        editor.offer(event, "section", section.name, { table: "sections", id: section.id })}
       style:left="{view.x(section.start)}px"
       style:width="{section.length / view.framesPerPixel}px"
     >
@@ -60,7 +65,7 @@
     padding: 0 5px;
     background: transparent;
     color: var(--w-ink);
-    font-size: 11px;
+    font-size: 12px;
     cursor: pointer;
     white-space: nowrap;
   }
@@ -85,7 +90,7 @@
 
   .hint {
     padding-left: 8px;
-    font-size: 11px;
+    font-size: 12px;
     line-height: 22px;
   }
 </style>

@@ -1,6 +1,7 @@
+<!-- A track's head: name, mute, solo, gain, pan, its chain, and a menu for the rest. Buttons are plain ones in Carbon's clothes: there are many. -->
 <script lang="ts">
   import Flow from "carbon-icons-svelte/lib/Flow.svelte";
-  import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
+  import OverflowMenuVertical from "carbon-icons-svelte/lib/OverflowMenuVertical.svelte";
   import { stepsOfOwner } from "$lib/core/session/owners";
   import type { Track } from "$lib/core/session/schema";
   import { formatDb, parseDb } from "$lib/core/units/decibels";
@@ -11,18 +12,15 @@
   import { LEAST_OF_TWO_LINES } from "./layout";
 
   let { track, height }: { track: Track; height: number } = $props();
-  const { session, selection, layout } = useEditor();
+  const editor = useEditor();
+  const { session, selection, layout } = editor;
 
   const owner = $derived({ table: "tracks" as const, id: track.id });
   const steps = $derived(stepsOfOwner(session.shown, owner).length);
 
-  function set(change: {
-    name?: string;
-    gainDb?: number;
-    pan?: number;
-    muted?: boolean;
-    solo?: boolean;
-  }): boolean {
+  type Settings = Partial<Pick<Track, "name" | "gainDb" | "pan" | "muted" | "solo">>;
+
+  function set(change: Settings): boolean {
     return session.run({ type: "track.set", trackId: track.id, ...change });
   }
 
@@ -32,7 +30,7 @@
   }
 
   function panText(pan: number): string {
-    return pan === 0 ? "centre" : `${pan < 0 ? "L" : "R"} ${Math.round(Math.abs(pan) * 100)}`;
+    return pan === 0 ? "C" : `${pan < 0 ? "L" : "R"}${Math.round(Math.abs(pan) * 100)}`;
   }
 
   function setPan(text: string): boolean {
@@ -43,6 +41,7 @@
   }
 
   const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));
+  const offer = (event: MouseEvent) => editor.offer(event, "track", `Track ${track.name}`, owner);
 </script>
 
 <div
@@ -52,8 +51,9 @@
   style:height="{height}px"
   role="group"
   aria-label="Track {track.name}"
+  oncontextmenu={offer}
 >
-  <div class="line">
+  <div class="line first">
     <span class="name"
       ><TypedField
         label="Name of track {track.name}"
@@ -64,53 +64,58 @@
       /></span
     >
     <button
-      class="plain"
+      class="bx--btn bx--btn--ghost bx--btn--sm chain"
       aria-pressed={selection.isSubject(owner)}
       aria-label="Chain of {track.name}, {steps} step{steps === 1 ? '' : 's'}"
       title="Put the track's chain on the bench"
-      onclick={() => selection.chooseOwner(owner)}><Flow size={16} />{steps > 0 ? steps : ""}</button
+      onclick={() => selection.chooseOwner(owner)}>{steps > 0 ? steps : ""}<Flow size={16} /></button
     >
     <button
-      class="plain bare"
-      aria-label="Remove track {track.name}"
-      title="Remove track"
-      onclick={() => session.run({ type: "track.remove", trackId: track.id })}><TrashCan size={16} /></button
+      class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only menu"
+      aria-label="More for {track.name}"
+      aria-haspopup="menu"
+      title="More: heights, waveforms, remove"
+      onclick={offer}><OverflowMenuVertical size={16} /></button
     >
   </div>
-  <div class="line">
+  <div class="line second">
     <button
-      class="plain"
+      class="bx--btn bx--btn--tertiary bx--btn--sm letter"
       aria-pressed={track.muted}
       aria-label="Mute {track.name}"
-      onclick={() => set({ muted: !track.muted })}>Mute</button
+      title="Mute"
+      onclick={() => set({ muted: !track.muted })}>M</button
     >
     <button
-      class="plain"
+      class="bx--btn bx--btn--tertiary bx--btn--sm letter"
       aria-pressed={track.solo}
       aria-label="Solo {track.name}"
-      onclick={() => set({ solo: !track.solo })}>Solo</button
+      title="Solo"
+      onclick={() => set({ solo: !track.solo })}>S</button
     >
-    <TypedField
-      label="Gain of {track.name} in dB"
-      takes="-96 to 48 dB"
-      title="Gain in dB: type it, arrow keys change it, double click is 0"
-      text={`${formatDb(track.gainDb, 1, true)} dB`}
-      width="68px"
-      commit={setGain}
-      step={(d, fine) => set({ gainDb: clamp(track.gainDb + d * (fine ? 0.1 : 0.5), -96, 48) })}
-      reset={() => set({ gainDb: 0 })}
-    />
-    <TypedField
-      label="Pan of {track.name}"
-      takes="L 100 to R 100, or centre"
-      title="Pan: L 100 to R 100, double click is centre"
-      text={panText(track.pan)}
-      width="56px"
-      commit={setPan}
-      step={(d, fine) =>
-        set({ pan: clamp(Math.round((track.pan + d * (fine ? 0.01 : 0.1)) * 100) / 100, -1, 1) })}
-      reset={() => set({ pan: 0 })}
-    />
+    <span class="values">
+      <TypedField
+        label="Gain of {track.name} in dB"
+        takes="-96 to 48 dB"
+        title="Gain in dB: type it, arrow keys change it, double click is 0"
+        text={`${formatDb(track.gainDb, 1, true)} dB`}
+        width="66px"
+        commit={setGain}
+        step={(d, fine) => set({ gainDb: clamp(track.gainDb + d * (fine ? 0.1 : 0.5), -96, 48) })}
+        reset={() => set({ gainDb: 0 })}
+      />
+      <TypedField
+        label="Pan of {track.name}"
+        takes="L100 to R100, or C"
+        title="Pan: L100 to R100, double click is the centre"
+        text={panText(track.pan)}
+        width="37px"
+        commit={setPan}
+        step={(d, fine) =>
+          set({ pan: clamp(Math.round((track.pan + d * (fine ? 0.01 : 0.1)) * 100) / 100, -1, 1) })}
+        reset={() => set({ pan: 0 })}
+      />
+    </span>
   </div>
   <Splitter
     label="Height of track {track.name}"
@@ -131,7 +136,7 @@
     justify-content: center;
     gap: 2px;
     box-sizing: border-box;
-    padding: 2px 6px;
+    padding: 2px 4px 2px 6px;
     border-bottom: 1px solid var(--w-rule);
     background: var(--w-panel);
   }
@@ -139,11 +144,56 @@
   .line {
     display: flex;
     align-items: center;
-    gap: 3px;
+    gap: 2px;
+    min-width: 0;
   }
 
   .name {
     flex: 1;
+    min-width: 0;
+  }
+
+  .name :global(input.bx--text-input) {
+    border-color: transparent;
+    background: transparent;
+    padding-inline: 2px;
+    font-family: var(--w-sans);
+    font-size: 13px;
+    font-weight: 600;
+    text-overflow: ellipsis;
+  }
+
+  .name :global(input.bx--text-input:hover),
+  .name :global(input.bx--text-input:focus) {
+    border-color: var(--w-rule);
+  }
+
+  .values {
+    display: flex;
+    gap: 2px;
+    margin-left: auto;
+  }
+
+  .values :global(input.bx--text-input) {
+    padding-inline: 2px;
+    text-align: right;
+  }
+
+  .chain {
+    gap: 2px;
+    min-width: 24px;
+    padding: 0 3px;
+  }
+
+  .menu {
+    width: 20px;
+    min-width: 20px;
+  }
+
+  .letter {
+    width: 22px;
+    padding: 0;
+    font-weight: 500;
   }
 
   /* In one line: what does not fit is there when the lane is made higher. */
@@ -153,35 +203,16 @@
     justify-content: flex-start;
   }
 
-  .head.low .line:first-child {
+  .head.low .first {
     flex: 1;
-    min-width: 0;
   }
 
-  .head.low .line > :global(.typed),
-  .head.low .line > .bare {
+  .head.low .values,
+  .head.low .chain {
     display: none;
   }
 
-  .name :global(input) {
-    border-color: transparent;
-    font-family: var(--w-sans);
-    font-size: 13px;
-    font-weight: 600;
-  }
-
-  .name :global(input:hover),
-  .name :global(input:focus) {
-    border-color: var(--w-rule);
-  }
-
-  .line .plain {
-    min-height: 24px;
-    padding: 2px 6px;
-    font-size: 11px;
-  }
-
-  .line :global(.typed) {
-    font-size: 11px;
+  .head.low .second {
+    order: -1;
   }
 </style>

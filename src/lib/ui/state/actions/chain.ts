@@ -1,8 +1,8 @@
 // The chain of what is on the bench, and who else hears it.
 import { MIX } from "$lib/core/session/owners";
 import type { Action } from "./action";
-import { always, withClip, restorable, treated, chained, withTrack, chosenStep } from "./when";
-import { newId, treatAll, treatRange } from "../editing";
+import { always, withClip, restorable, treated, chained } from "./when";
+import { newId } from "../editing";
 
 export const chain: readonly Action[] = [
   { id: "render", name: "Render the clip…", keys: "r", enabled: treated, run: (e) => (e.dialog = "render") },
@@ -38,38 +38,6 @@ export const chain: readonly Action[] = [
     name: "Put the mix on the bench",
     enabled: always,
     run: (e) => e.selection.chooseOwner(MIX)
-  },
-  {
-    id: "trackChain",
-    name: "Put the clip's track on the bench",
-    enabled: withTrack,
-    run: (e) =>
-      e.selection.found && e.selection.chooseOwner({ table: "tracks", id: e.selection.found.track.id })
-  },
-  {
-    id: "recordingChain",
-    name: "Put the clip's recording on the bench",
-    enabled: withClip,
-    run: (e) =>
-      e.selection.clip && e.selection.chooseOwner({ table: "recordings", id: e.selection.clip.recordingId })
-  },
-  {
-    id: "spanRange",
-    name: "The chosen step treats the range only",
-    enabled: (e) => chosenStep(e) !== undefined && e.selection.range !== null,
-    run: (e) => {
-      const step = chosenStep(e);
-      if (step) treatRange(e, e.selection.subject.owner, step.id);
-    }
-  },
-  {
-    id: "spanWhole",
-    name: "The chosen step treats all of the sound",
-    enabled: (e) => chosenStep(e)?.span !== null && chosenStep(e) !== undefined,
-    run: (e) => {
-      const step = chosenStep(e);
-      if (step) treatAll(e, e.selection.subject.owner, step.id);
-    }
   },
   {
     id: "link",

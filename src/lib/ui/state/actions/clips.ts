@@ -1,7 +1,7 @@
-// Clips and tracks.
+// Clips.
 import type { Action } from "./action";
 import { always, withClip } from "./when";
-import { addTrack, duplicate, removeSelected, splitAtPlayhead } from "../editing";
+import { duplicate, removeSelected, splitAtPlayhead } from "../editing";
 
 export const clips: readonly Action[] = [
   { id: "split", name: "Split the clip at the playhead", keys: "x", enabled: withClip, run: splitAtPlayhead },
@@ -15,5 +15,5 @@ export const clips: readonly Action[] = [
     run: (e) =>
       e.session.run({ type: "clip.set", clipIds: [...e.selection.clipIds], muted: !e.selection.clip?.muted })
   },
-  { id: "track", name: "Add a track", keys: "t", enabled: always, run: addTrack }
+  { id: "clipList", name: "List all clips…", enabled: always, run: (e) => (e.dialog = "clips") }
 ];

@@ -6,6 +6,10 @@ import { history } from "./history";
 import { playing } from "./playing";
 import { project } from "./project";
 import { range } from "./range";
+import { recordings } from "./recordings";
+import { sections } from "./sections";
+import { steps } from "./steps";
+import { tracks } from "./tracks";
 import { view } from "./view";
 
 export type { Action } from "./action";
@@ -16,7 +20,11 @@ export const actions: readonly Action[] = [
   ...range,
   ...history,
   ...chain,
+  ...steps,
   ...clips,
+  ...tracks,
+  ...recordings,
+  ...sections,
   ...view,
   ...project
 ];

@@ -24,11 +24,5 @@ export const range: readonly Action[] = [
     name: "Remove the range",
     enabled: (e) => e.selection.range !== null,
     run: (e) => (e.selection.range = null)
-  },
-  {
-    id: "section",
-    name: "Name the range as a section…",
-    enabled: (e) => e.selection.range !== null,
-    run: (e) => (e.dialog = "section")
   }
 ];

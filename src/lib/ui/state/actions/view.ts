@@ -16,6 +16,12 @@ export const view: readonly Action[] = [
       e.selection.clip &&
       e.view.show(e.selection.clip.start, e.selection.clip.start + e.selection.clip.length)
   },
+  {
+    id: "zoomRange",
+    name: "Zoom to the range",
+    enabled: (e) => e.selection.range !== null,
+    run: (e) => e.selection.range && e.view.show(e.selection.range.from, e.selection.range.to)
+  },
   { id: "taller", name: "Draw waveforms taller", enabled: always, run: (e) => e.view.taller(2) },
   { id: "lower", name: "Draw waveforms lower", enabled: always, run: (e) => e.view.taller(0.5) },
   {

@@ -4,6 +4,13 @@ import type { Gesture, LanePoint } from "./gesture";
 /** A press becomes a drag after this way: less is a click. */
 const CLICK_PIXELS = 3;
 
+/** Where a pointer is on the lanes' element. */
+export function pointOf(node: HTMLElement, event: MouseEvent): LanePoint {
+  const box = node.getBoundingClientRect();
+  const { shiftKey: shift, ctrlKey, metaKey } = event;
+  return { x: event.clientX - box.left, y: event.clientY - box.top, shift, ctrl: ctrlKey || metaKey };
+}
+
 /**
  * The one listener for the pointer on the lanes.
  * @param begin makes the gesture of a press at this point; undefined: nothing is dragged from there
@@ -14,20 +21,14 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
     let gesture: Gesture | undefined;
     let dragged = false;
 
-    const pointOf = (event: PointerEvent): LanePoint => {
-      const box = node.getBoundingClientRect();
-      const { shiftKey: shift, ctrlKey, metaKey } = event;
-      return { x: event.clientX - box.left, y: event.clientY - box.top, shift, ctrl: ctrlKey || metaKey };
-    };
-
     function down(event: PointerEvent): void {
       dragged = false;
-      if (event.button === 0 && !press) press = { id: event.pointerId, at: pointOf(event) };
+      if (event.button === 0 && !press) press = { id: event.pointerId, at: pointOf(node, event) };
     }
 
     function move(event: PointerEvent): void {
       if (press?.id !== event.pointerId) return;
-      const point = pointOf(event);
+      const point = pointOf(node, event);
       if (!gesture) {
         if (Math.hypot(point.x - press.at.x, point.y - press.at.y) <= CLICK_PIXELS) return;
         gesture = begin(press.at);

@@ -24,7 +24,7 @@ function zoneOf(clip: Clip, view: TimelineView, x: number, y: number): Zone {
     const fadeOut = Math.min(right, view.x(clip.start + clip.length - clip.fadeOut.length)) - GRIP;
     if (x >= fadeOut && x < fadeOut + GRIP) return "fadeOut";
   }
-  if (y < NAME) return "body";
+  if (y < NAME || right - left < 3 * EDGE) return "body";
   if (x < left + EDGE) return "left";
   return x >= right - EDGE ? "right" : "body";
 }

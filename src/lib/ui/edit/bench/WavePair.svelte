@@ -1,0 +1,253 @@
+<!-- The sound on the bench before and after its chain, one above the other on one time axis; each by its own scale, or both by one. -->
+<script lang="ts">
+  import { Button } from "carbon-components-svelte";
+  import { spanOrigin } from "$lib/core/session/spans";
+  import { formatDb, gainToDb } from "$lib/core/units/decibels";
+  import { draggable } from "../../shared/draggable";
+  import { look } from "../../shared/look.svelte";
+  import { useEditor } from "../../state/editor.svelte";
+  import { readPalette } from "../timeline/drawing/palette";
+  import { subjectTime } from "./subjectTime";
+
+  const editor = useEditor();
+  const { session, analysis, transport, selection, layout } = editor;
+  /** Height of each of the two pictures. */
+  const ROW = 44;
+  /** Quieter sound is drawn no taller than this: it is not made to look like something. */
+  const LEAST_PEAK = 1e-5;
+
+  let width = $state(300);
+  let canvas: HTMLCanvasElement | undefined = $state();
+
+  const peakOf = (peaks: ArrayLike<number> | null) =>
+    peaks ? Array.from(peaks).reduce((most, v) => Math.max(most, v), 0) : 0;
+  const tops = $derived({ before: peakOf(analysis.before), after: peakOf(analysis.after) });
+  const common = $derived(Math.max(LEAST_PEAK, tops.before, tops.after));
+  const scale = (side: "before" | "after") => (layout.oneScale ? common : Math.max(LEAST_PEAK, tops[side]));
+
+  function drawRow(
+    context: CanvasRenderingContext2D,
+    peaks: ArrayLike<number> | null,
+    top: number,
+    height: number,
+    full: number
+  ): void {
+    const middle = top + height / 2;
+    const columns = context.canvas.width;
+    context.fillRect(0, Math.round(middle), columns, 1);
+    if (!peaks || peaks.length === 0) return;
+    context.beginPath();
+    for (let x = 0; x < columns; x++) {
+      const from = Math.floor((x / columns) * peaks.length);
+      const to = Math.max(from + 1, Math.floor(((x + 1) / columns) * peaks.length));
+      let peak = 0;
+      for (let i = from; i < Math.min(to, peaks.length); i++) peak = Math.max(peak, peaks[i] ?? 0);
+      const h = Math.min(1, peak / full) * (height / 2 - 2);
+      context.rect(x, middle - h, 1, 2 * h);
+    }
+    context.fill();
+  }
+
+  $effect(() => {
+    void look.dark;
+    if (!canvas) return;
+    const context = canvas.getContext("2d");
+    if (!context) return;
+    const ratio = window.devicePixelRatio || 1;
+    canvas.width = Math.round(width * ratio);
+    canvas.height = Math.round(2 * ROW * ratio);
+    const palette = readPalette();
+    context.fillStyle = palette.paper;
+    context.fillRect(0, 0, canvas.width, canvas.height);
+    const row = ROW * ratio;
+    context.fillStyle = palette.slate;
+    drawRow(context, analysis.before, 0, row, scale("before"));
+    context.fillStyle = palette.madder;
+    drawRow(context, analysis.after, row, row, scale("after"));
+    context.fillStyle = palette.rule;
+    context.fillRect(0, row, canvas.width, 1);
+  });
+
+  const time = $derived(subjectTime(editor));
+  /** Share of the picture at which a frame of the timeline lies. */
+  const place = (frame: number) => (time ? (frame - time.from) / (time.to - time.from) : -1);
+  const playhead = $derived(place(transport.position));
+
+  /** A stretch of the timeline as far as the picture shows it, in pixels. */
+  function stretch(from: number, to: number): { left: number; width: number } | undefined {
+    const [a, b] = [Math.max(0, place(from)), Math.min(1, place(to))];
+    return b > a ? { left: a * width, width: (b - a) * width } : undefined;
+  }
+
+  const range = $derived(
+    time && selection.range && selection.clip ? stretch(selection.range.from, selection.range.to) : undefined
+  );
+  const spans = $derived.by(() => {
+    const { owner, clip, steps } = selection.subject;
+    if (!time) return [];
+    // Spans of clips count from the recording's start, those of tracks and of the mix on the timeline.
+    const shift = clip ? clip.start - clip.offset : -spanOrigin(session.shown, owner);
+    return steps.flatMap((step) => {
+      const at = step.span && stretch(step.span.from + shift, step.span.to + shift);
+      return at ? [{ step, ...at }] : [];
+    });
+  });
+
+  let bar: HTMLElement | undefined = $state();
+  let anchor = 0;
+  const frameOf = (clientX: number) => {
+    const share = (clientX - (bar?.getBoundingClientRect().left ?? 0)) / width;
+    return time ? Math.round(time.from + Math.max(0, Math.min(1, share)) * (time.to - time.from)) : 0;
+  };
+
+  function select(dx: number, clientX: number): void {
+    if (!time || !selection.clip) return;
+    const here = frameOf(clientX);
+    if (anchor < 0) anchor = frameOf(clientX - dx);
+    if (Math.abs(dx) > 3) selection.range = { from: Math.min(anchor, here), to: Math.max(anchor, here) + 1 };
+  }
+
+  const label = (side: "before" | "after") =>
+    tops[side] > 0 ? `peak ${formatDb(gainToDb(tops[side]))} dBFS` : "";
+</script>
+
+<div class="pair" style:--row="{ROW}px">
+  <div class="names">
+    <span>before</span>
+    <span>after</span>
+    <Button
+      kind="ghost"
+      size="small"
+      aria-pressed={layout.oneScale}
+      title="Both drawn by one scale: how much louder one is can be seen. Off: each by its own, so that quiet sound can be seen."
+      on:click={() => (layout.oneScale = !layout.oneScale)}>One scale</Button
+    >
+  </div>
+  <!-- Keyboard: the transport's fields and the range's keys do all that a click here does. -->
+  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+  <div
+    class="picture"
+    bind:this={bar}
+    bind:clientWidth={width}
+    title={time ? "Click to go there, drag to select a range" : ""}
+    onclick={(event) => time && transport.locate(frameOf(event.clientX))}
+    use:draggable={{
+      onstart: () => (anchor = -1),
+      onmove: (dx, _dy, clientX) => select(dx, clientX),
+      onend: () => undefined
+    }}
+  >
+    <span class="drawn" role="img" aria-label="Waveform before the chain, above, and after it, below">
+      <canvas bind:this={canvas}></canvas>
+    </span>
+    {#if range}<span class="range" style:left="{range.left}px" style:width="{range.width}px"></span>{/if}
+    {#each spans as { step, left, width: wide }, i (step.id)}
+      <span
+        class="span"
+        class:chosen={selection.stepId === step.id}
+        class:off={!step.on}
+        data-span={step.id}
+        style:left="{left}px"
+        style:width="{wide}px"
+        style:bottom="{2 + i * 5}px"
+      ></span>
+    {/each}
+    {#if playhead >= 0 && playhead <= 1}
+      <span class="playhead" style:transform="translateX({playhead * width}px)"></span>
+    {/if}
+    <span class="peak number">{label("before")}</span>
+    <span class="peak number lower">{label("after")}</span>
+  </div>
+</div>
+
+<style>
+  .pair {
+    display: grid;
+    grid-template-columns: 76px minmax(0, 1fr);
+    min-width: 0;
+    padding: 3px 10px 3px 12px;
+    border-bottom: 1px solid var(--w-rule);
+  }
+
+  .names {
+    position: relative;
+    display: grid;
+    grid-template-rows: var(--row) var(--row);
+    color: var(--w-soft);
+    font-size: 12px;
+  }
+
+  .names span {
+    padding-top: 4px;
+  }
+
+  .names > :global(.bx--btn) {
+    position: absolute;
+    bottom: -2px;
+    left: -9px;
+    color: var(--w-soft);
+  }
+
+  .picture {
+    position: relative;
+    height: calc(2 * var(--row));
+    overflow: hidden;
+    cursor: text;
+    touch-action: none;
+    user-select: none;
+  }
+
+  canvas {
+    display: block;
+    width: 100%;
+    height: calc(2 * var(--row));
+  }
+
+  .range {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    background: var(--w-select);
+    border-inline: 1px solid var(--w-ochre);
+  }
+
+  .span {
+    position: absolute;
+    box-sizing: border-box;
+    height: 4px;
+    border-inline: 2px solid var(--w-ink);
+    background: color-mix(in srgb, var(--w-ink) 45%, transparent);
+  }
+
+  .span.chosen {
+    background: var(--w-ink);
+  }
+
+  .span.off {
+    background: transparent;
+    border: 1px solid var(--w-soft);
+  }
+
+  .playhead {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    left: 0;
+    border-left: 1.5px solid var(--w-ink);
+  }
+
+  .peak {
+    position: absolute;
+    top: 2px;
+    right: 4px;
+    padding: 0 3px;
+    background: color-mix(in srgb, var(--w-paper) 80%, transparent);
+    color: var(--w-soft);
+    font-size: 12px;
+    pointer-events: none;
+  }
+
+  .peak.lower {
+    top: calc(var(--row) + 2px);
+  }
+</style>

@@ -1,0 +1,95 @@
+<!-- A clip for the keyboard, the pointer's cursor and for reading aloud; what is seen of it is painted on its lane's canvas. -->
+<script lang="ts">
+  import { tick } from "svelte";
+  import { clipState, type ClipState } from "$lib/core/session/clipState";
+  import type { ResolvedClip } from "$lib/core/session/lookup";
+  import { formatTime } from "$lib/core/units/time";
+  import { notices } from "../../shared/notices.svelte";
+  import { useEditor } from "../../state/editor.svelte";
+  import { movingOf, moveCommand } from "../../state/moving";
+
+  interface Props {
+    clip: ResolvedClip;
+    left: number;
+    width: number;
+    height: number;
+  }
+
+  let { clip, left, width, height }: Props = $props();
+  const editor = useEditor();
+  const { session, selection } = editor;
+
+  const words: Record<ClipState, string> = {
+    untreated: "untreated",
+    live: "live",
+    rendered: "rendered",
+    stale: "the render no longer matches: the chain plays live",
+    off: "all steps off"
+  };
+
+  const broken = $derived(session.broken.get(clip.recordingId));
+  const label = $derived.by(() => {
+    const steps = clip.steps.length;
+    const start = formatTime(clip.start / editor.sampleRate);
+    const seconds = (clip.length / editor.sampleRate).toFixed(2);
+    return `${clip.name}, starts at ${start}, ${seconds} s, ${steps} step${steps === 1 ? "" : "s"}, ${words[clipState(clip)]}${clip.muted ? ", muted" : ""}${broken ? `, the file of its recording is ${broken}` : ""}`;
+  });
+
+  function onkeydown(event: KeyboardEvent): void {
+    if (event.key === "Enter") {
+      selection.choose(clip.id, event.shiftKey || event.ctrlKey || event.metaKey);
+      event.preventDefault();
+      return;
+    }
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    if (!way || (way[1] !== 0 && !event.altKey)) return;
+    event.preventDefault();
+    const frames = Math.round((event.shiftKey ? 0.001 : 0.01) * editor.sampleRate) * way[0];
+    const ids = selection.has(clip.id) ? selection.clipIds : [clip.id];
+    const command = moveCommand(movingOf(session.document, ids), { frames, lanes: way[1] });
+    if (command && session.run(command)) keepFocus();
+  }
+
+  /** On another track it is another element. */
+  function keepFocus(): void {
+    const { id } = clip;
+    tick()
+      .then(() => document.querySelector<HTMLElement>(`[data-clip="${CSS.escape(id)}"]`)?.focus())
+      .catch((error: unknown) => notices.fault(error));
+  }
+</script>
+
+<div
+  class="clip"
+  style:left="{left}px"
+  style:width="{width}px"
+  style:height="{height}px"
+  role="button"
+  tabindex="0"
+  aria-label={label}
+  aria-pressed={selection.has(clip.id)}
+  title={label}
+  data-clip={clip.id}
+  onclick={(event) => {
+    event.stopPropagation();
+    selection.choose(clip.id, event.shiftKey || event.ctrlKey || event.metaKey);
+  }}
+  {onkeydown}
+></div>
+
+<style>
+  .clip {
+    position: absolute;
+    top: 2px;
+    box-sizing: border-box;
+    cursor: inherit;
+    pointer-events: auto;
+    touch-action: none;
+    user-select: none;
+  }
+
+  .clip:focus-visible {
+    outline: 2px solid var(--w-ink);
+    outline-offset: -2px;
+  }
+</style>

@@ -1,0 +1,78 @@
+<!-- A track's lane: one canvas that shows its clips. -->
+<script lang="ts">
+  import { untrack } from "svelte";
+  import { resolveClip } from "$lib/core/session/lookup";
+  import type { Track } from "$lib/core/session/schema";
+  import { useEditor } from "../../state/editor.svelte";
+  import { look } from "../../shared/look.svelte";
+  import type { LanePainter, LaneView } from "./drawing/lanePainter";
+  import type { LaidOut } from "./laidOut.svelte";
+
+  let { track, painter, laidOut }: { track: Track; painter: LanePainter; laidOut: LaidOut } = $props();
+  const { session, selection, view, clips, layout, pull } = useEditor();
+  let canvas: HTMLCanvasElement | undefined = $state();
+  const height = $derived(layout.lane(track.id));
+
+  /** By how much taller its waveforms are drawn. */
+  const taller = $derived(view.height * layout.zoom(track.id));
+
+  /** What is painted, read when it is painted: not by whoever may be listening. */
+  function describe(): LaneView {
+    return untrack(() => {
+      const doc = session.shown;
+      const { left, framesPerPixel, width, frames } = view;
+      return {
+        doc,
+        left,
+        framesPerPixel,
+        width,
+        height,
+        taller: view.height * layout.zoom(track.id),
+        moving: laidOut.moving,
+        selected: selection.ids,
+        chosenStep: selection.stepId,
+        broken: session.broken,
+        clips: clips.overlapping(track.id, left, left + frames).map((clip) => resolveClip(doc, clip)),
+        pulled: pull.ids,
+        silent: track.muted
+      };
+    });
+  }
+
+  const { id } = untrack(() => track);
+  $effect(() => (canvas ? painter.attach(id, canvas, describe) : undefined));
+
+  // Whatever the picture depends on marks the lane, and this lane alone where it is its own.
+  $effect(() => {
+    void [view.left, view.framesPerPixel, view.width, view.height, height, layout.zoom(id), track.muted];
+    void [laidOut.moving, selection.ids, selection.stepId, session.broken, pull.ids, look.dark];
+    clips.watch(id);
+    painter.mark(id);
+  });
+</script>
+
+{#if taller > 1}
+  <span class="taller number" title="The track's waveforms are drawn taller than the sound is"
+    >×{Math.round(taller)}</span
+  >
+{/if}
+<canvas bind:this={canvas} aria-hidden="true" style:width="{view.width}px" style:height="{height}px"></canvas>
+
+<style>
+  canvas {
+    display: block;
+  }
+
+  .taller {
+    position: absolute;
+    z-index: 1;
+    bottom: 3px;
+    left: 2px;
+    padding: 0 3px;
+    background: var(--w-ink);
+    color: var(--w-paper);
+    font-size: 12px;
+    line-height: 15px;
+    pointer-events: none;
+  }
+</style>

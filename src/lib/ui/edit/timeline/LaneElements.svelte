@@ -1,0 +1,40 @@
+<!-- The elements of a lane's clips: those in sight and half a screen to both sides, wide enough to be hit. -->
+<script lang="ts">
+  import { resolveClip } from "$lib/core/session/lookup";
+  import type { Track } from "$lib/core/session/schema";
+  import { useEditor } from "../../state/editor.svelte";
+  import ClipElement from "./ClipElement.svelte";
+  import type { LaidOut } from "./laidOut.svelte";
+  import { CARD_LESS, LEAST_WITH_ELEMENT } from "./layout";
+
+  let { track, top, laidOut }: { track: Track; top: number; laidOut: LaidOut } = $props();
+  const { session, clips, layout } = useEditor();
+
+  const found = $derived(clips.overlapping(track.id, laidOut.now.from, laidOut.now.to));
+  const wide = $derived(
+    found.filter((clip) => clip.length / laidOut.now.framesPerPixel >= LEAST_WITH_ELEMENT)
+  );
+  const narrow = $derived(found.length - wide.length);
+  const height = $derived(layout.lane(track.id) - CARD_LESS);
+  const name = $derived(
+    `Clips of ${track.name}${narrow > 0 ? `, and ${narrow} too narrow here: zoom in, or open the list of clips` : ""}`
+  );
+</script>
+
+<div class="group" role="group" aria-label={name} style:top="{top}px">
+  {#each wide as clip (clip.id)}
+    <ClipElement
+      clip={resolveClip(session.shown, clip)}
+      left={(clip.start - laidOut.now.left) / laidOut.now.framesPerPixel}
+      width={clip.length / laidOut.now.framesPerPixel}
+      {height}
+    />
+  {/each}
+</div>
+
+<style>
+  .group {
+    position: absolute;
+    left: 0;
+  }
+</style>

@@ -1,0 +1,278 @@
+<!-- The lanes of all tracks: their pictures, their clips' elements, one listener for the pointer, and what lies over them. -->
+<script lang="ts">
+  import { onMount, untrack } from "svelte";
+  import { programmeEnd } from "$lib/core/session/lookup";
+  import type { Track } from "$lib/core/session/schema";
+  import { look } from "../../shared/look.svelte";
+  import { useEditor } from "../../state/editor.svelte";
+  import { addClip } from "../../state/editing";
+  import { movingOf } from "../../state/moving";
+  import { LanePainter } from "./drawing/lanePainter";
+  import { forgetWidths, NAME_FONT } from "./drawing/names";
+  import { readPalette } from "./drawing/palette";
+  import type { Gesture, LanePoint } from "./gestures/gesture";
+  import { Marquee, type Rectangle } from "./gestures/marquee";
+  import { MoveClips } from "./gestures/moveClips";
+  import { lanePointer, pointOf } from "./gestures/pointer";
+  import { ShapeClip } from "./gestures/shapeClip";
+  import { spotAt } from "./gestures/spot";
+  import Lane from "./Lane.svelte";
+  import LaneElements from "./LaneElements.svelte";
+  import { LaidOut } from "./laidOut.svelte";
+  import type { LaneStack } from "./layout";
+  import PulledClips from "./PulledClips.svelte";
+
+  let { tracks, stack }: { tracks: readonly Track[]; stack: LaneStack } = $props();
+  const editor = useEditor();
+  const { session, selection, view, clips, layout, transport, tiles, pull } = editor;
+
+  let lanes: HTMLElement | undefined = $state();
+  let shownOnce = false;
+  let over = $state<string | null>(null);
+  let marquee = $state.raw<Rectangle | null>(null);
+  /** Tiles that have come for the picture of pulled clips. */
+  let arrivals = $state(0);
+
+  const palette = $derived.by(() => {
+    void look.dark;
+    return readPalette();
+  });
+  const painter = new LanePainter(tiles, () => untrack(() => palette));
+  const laidOut = new LaidOut(view);
+  $effect(() => laidOut.follow());
+
+  onMount(() => {
+    tiles.onarrival = (waiting) => {
+      for (const lane of waiting) if (lane !== "pulled") painter.mark(lane);
+      if (waiting.has("pulled")) arrivals++;
+    };
+    document.fonts
+      .load(NAME_FONT)
+      .catch(() => [])
+      .finally(() => {
+        forgetWidths();
+        painter.markAll();
+      });
+    return () => {
+      painter.close();
+      laidOut.close();
+    };
+  });
+
+  $effect(() => {
+    if (!lanes) return;
+    const watch = new ResizeObserver(([entry]) => {
+      view.width = Math.max(100, entry.contentRect.width);
+      if (!shownOnce) {
+        shownOnce = true;
+        editor.showAll();
+      }
+    });
+    watch.observe(lanes);
+    return () => watch.disconnect();
+  });
+
+  /** What a press on the lanes begins when it becomes a drag. */
+  function begin(at: LanePoint): Gesture {
+    const { clip, zone } = spotAt(at, tracks, stack, clips, view);
+    if (!clip || !zone) return new Marquee(editor, at, tracks, stack, (rectangle) => (marquee = rectangle));
+    if (!selection.has(clip.id)) selection.choose(clip.id, at.shift || at.ctrl);
+    if (zone !== "body") return new ShapeClip(editor, at, clip, zone);
+    return new MoveClips(editor, at, movingOf(session.document, selection.clipIds), stack);
+  }
+
+  /** A click beside the elements: on a clip that is too narrow for one, or on the lane itself. */
+  function click(event: MouseEvent & { currentTarget: HTMLElement }): void {
+    const at = pointOf(event.currentTarget, event);
+    const { clip } = spotAt(at, tracks, stack, clips, view);
+    if (clip) {
+      selection.choose(clip.id, at.shift || at.ctrl);
+      return;
+    }
+    transport.locate(view.frameAt(at.x));
+    if (!event.shiftKey) selection.clear();
+  }
+
+  const CURSORS = {
+    body: "grab",
+    left: "ew-resize",
+    right: "ew-resize",
+    fadeIn: "ew-resize",
+    fadeOut: "ew-resize"
+  };
+
+  function hover(event: PointerEvent & { currentTarget: HTMLElement }): void {
+    if (event.buttons !== 0) return;
+    const { zone } = spotAt(pointOf(event.currentTarget, event), tracks, stack, clips, view);
+    event.currentTarget.style.cursor = zone ? CURSORS[zone] : "";
+  }
+
+  /** On a clip: what can be done with it, or with all that are selected when it is one of them. Beside clips: what can be done with the track. */
+  function menu(event: MouseEvent & { currentTarget: HTMLElement }): void {
+    const { clip, lane } = spotAt(pointOf(event.currentTarget, event), tracks, stack, clips, view);
+    const focused = event.target instanceof HTMLElement ? event.target.dataset.clip : undefined;
+    const id = focused ?? clip?.id;
+    const track = tracks[lane];
+    if (id !== undefined) {
+      if (!selection.has(id)) selection.choose(id);
+      editor.offer(event, "clip", selection.subject.name);
+    } else if (track) editor.offer(event, "track", `Track ${track.name}`, { table: "tracks", id: track.id });
+  }
+
+  function laneUnder(event: MouseEvent & { currentTarget: HTMLElement }): Track | undefined {
+    return tracks[stack.at(pointOf(event.currentTarget, event).y)];
+  }
+
+  function drop(event: DragEvent & { currentTarget: HTMLElement }): void {
+    event.preventDefault();
+    over = null;
+    const id = event.dataTransfer?.getData("application/x-wring-recording");
+    const recording = id ? session.document.get("recordings", id) : undefined;
+    if (recording) {
+      event.stopPropagation();
+      addClip(editor, recording, laneUnder(event)?.id, view.frameAt(pointOf(event.currentTarget, event).x));
+    } else if (event.dataTransfer?.files.length) {
+      event.stopPropagation();
+      editor.importFiles(event.dataTransfer.files);
+    }
+  }
+</script>
+
+<svelte:window
+  onresize={() => {
+    // The screen's density may be another.
+    painter.markAll();
+  }}
+/>
+
+<!-- Keyboard: clips take the focus themselves; the playhead has its field. -->
+<!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+<div
+  class="lanes"
+  id="lanes"
+  bind:this={lanes}
+  {@attach lanePointer(begin)}
+  onclick={click}
+  onpointermove={hover}
+  oncontextmenu={menu}
+  ondragover={(event) => {
+    event.preventDefault();
+    over = laneUnder(event)?.id ?? null;
+  }}
+  ondragleave={() => (over = null)}
+  ondrop={drop}
+>
+  {#each tracks as track (track.id)}
+    <div
+      class="lane"
+      class:over={over === track.id}
+      data-lane={track.id}
+      style:height="{layout.lane(track.id)}px"
+    >
+      <Lane {track} {painter} {laidOut} />
+    </div>
+  {/each}
+  <div class="elements" style:transform={laidOut.transform}>
+    {#each tracks as track, i (track.id)}<LaneElements {track} top={stack.top(i)} {laidOut} />{/each}
+  </div>
+  {#if programmeEnd(session.shown) === 0}
+    <p class="empty">
+      {#if tracks.length === 0}Add a track first.{:else}
+        Nothing here yet. Drop WAV files anywhere on this window, then pull a recording from the shelf to a
+        track.
+      {/if}
+    </p>
+  {/if}
+  {#if pull.now}<PulledClips pulled={pull.now} {stack} {tiles} palette={() => palette} {arrivals} />{/if}
+  {#if marquee}
+    <div
+      class="marquee"
+      style:left="{marquee.left}px"
+      style:top="{marquee.top}px"
+      style:width="{marquee.width}px"
+      style:height="{marquee.height}px"
+    ></div>
+  {/if}
+  {#if selection.range}
+    <div
+      class="range"
+      style:left="{view.x(selection.range.from)}px"
+      style:width="{(selection.range.to - selection.range.from) / view.framesPerPixel}px"
+    ></div>
+  {/if}
+  {#if view.x(transport.position) >= 0 && view.x(transport.position) <= view.width}
+    <div class="playhead" style:transform="translateX({view.x(transport.position)}px)"></div>
+  {/if}
+</div>
+
+<style>
+  .lanes {
+    position: relative;
+    min-width: 0;
+    min-height: 100%;
+    overflow: hidden;
+    touch-action: none;
+  }
+
+  .lane {
+    position: relative;
+    background: var(--w-paper);
+  }
+
+  .lane.over::after {
+    position: absolute;
+    inset: 0;
+    background: var(--w-select);
+    content: "";
+    pointer-events: none;
+  }
+
+  .elements {
+    position: absolute;
+    top: 0;
+    left: 0;
+    transform-origin: 0 0;
+    pointer-events: none;
+    will-change: transform;
+  }
+
+  .range {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    background: var(--w-select);
+    border-inline: 1px solid var(--w-ochre);
+    pointer-events: none;
+  }
+
+  .marquee {
+    position: absolute;
+    box-sizing: border-box;
+    border: 1px dashed var(--w-ink);
+    background: var(--w-select);
+    pointer-events: none;
+  }
+
+  .playhead {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    left: 0;
+    width: 0;
+    border-left: 1.5px solid var(--w-ink);
+    pointer-events: none;
+    will-change: transform;
+  }
+
+  .empty {
+    position: absolute;
+    top: 14px;
+    left: 24px;
+    margin: 0;
+    padding: 12px 16px;
+    border: 1px dashed var(--w-soft);
+    background: var(--w-panel);
+    font-size: 13px;
+    pointer-events: none;
+  }
+</style>

@@ -1,0 +1,273 @@
+// A clip as a flat paper card: waveform, name, fades, spans, hem. All in device pixels.
+import { fadeGainAt } from "$lib/core/audio/fadeCurve";
+import { partOf } from "$lib/core/render/soundPart";
+import { clipState, type ClipState } from "$lib/core/session/clipState";
+import type { ResolvedClip } from "$lib/core/session/lookup";
+import type { Tables } from "$lib/core/session/tables";
+import type { Tiles } from "$lib/waveform/tiles";
+import { GRIP, HEM, LEAST_WITH_ELEMENT, LEAST_WITH_GRIPS, NAME, waveBox } from "../layout";
+import { COUNT_FONT, fitted, NAME_FONT } from "./names";
+import { pixelOf, type Palette } from "./palette";
+import { drawWave } from "./wave";
+
+/** What cards of a lane are drawn with. */
+export interface CardStyle {
+  readonly context: CanvasRenderingContext2D;
+  readonly tiles: Tiles<ImageBitmap>;
+  readonly doc: Tables;
+  readonly palette: Palette;
+  /** Device pixels of a CSS pixel. */
+  readonly ratio: number;
+  readonly lane: string;
+  readonly left: number;
+  /** Frames of a device pixel. */
+  readonly framesPerPixel: number;
+  /** Width of the lane, and height and upper edge of its cards, in device pixels. */
+  readonly width: number;
+  readonly height: number;
+  readonly top: number;
+  readonly taller: number;
+  readonly moving: boolean;
+  readonly selected: ReadonlySet<string>;
+  readonly chosenStep: string | null;
+  readonly broken: ReadonlyMap<string, "damaged" | "missing">;
+}
+
+export interface Card {
+  readonly clip: ResolvedClip;
+  readonly state: ClipState;
+  /** Whole pixels; they may lie outside of the view. */
+  readonly x0: number;
+  readonly x1: number;
+  /** Where the next card of the lane begins: a name that does not fit may reach there. */
+  until: number;
+}
+
+const DASH = 9;
+const GAP = 5;
+const SPAN_HEIGHT = 4;
+/** Pixels of a name that a tab must win. */
+const LEAST_GAIN = 12;
+
+export function cardOf(style: CardStyle, clip: ResolvedClip): Card {
+  const x0 = Math.round((clip.start - style.left) / style.framesPerPixel);
+  const x1 = Math.round((clip.start + clip.length - style.left) / style.framesPerPixel);
+  return { clip, state: clipState(clip), x0, x1: Math.max(x0 + 1, x1), until: style.width };
+}
+
+/** Colour of a clip's sound: treated or not. */
+function soundColour({ clip, state }: Card, palette: Palette): string {
+  return state === "rendered" || (state === "live" && clip.render !== null) ? palette.madder : palette.slate;
+}
+
+export function drawCard(style: CardStyle, card: Card): void {
+  const { context, palette, ratio, top, height, selected } = style;
+  const { clip, state, x0, x1 } = card;
+  const chosen = selected.has(clip.id);
+  const from = Math.max(0, x0);
+  const to = Math.min(style.width, x1);
+  context.globalAlpha = clip.muted ? 0.5 : 1;
+  context.fillStyle = palette.panel;
+  context.fillRect(from, top, to - from, height);
+  if (chosen) {
+    context.fillStyle = palette.select;
+    context.fillRect(from, top, to - from, height);
+  }
+  const wide = x1 - x0 >= LEAST_WITH_ELEMENT * ratio;
+  const hemmed = state !== "untreated" && wide;
+  const box = waveBox(height / ratio, hemmed);
+  const wave = { top: top + Math.round(box.top * ratio), height: Math.round(box.height * ratio) };
+  const colour = soundColour(card, palette);
+  context.fillStyle = colour;
+  context.fillRect(from, wave.top + (wave.height >> 1), to - from, 1);
+  const { recordingId } = partOf(clip);
+  drawWave(context, style.tiles, clip, style.doc.get("recordings", recordingId), {
+    ...wave,
+    lane: style.lane,
+    left: style.left,
+    framesPerPixel: style.framesPerPixel,
+    from,
+    to,
+    taller: style.taller,
+    colour: pixelOf(colour),
+    moving: style.moving
+  });
+  if (hemmed) drawHem(style, card, from, to);
+  if (wide) drawSpans(style, card, wave.top + wave.height);
+  drawBorder(style, card, chosen);
+  context.globalAlpha = 1;
+}
+
+function drawBorder(
+  { context, palette, ratio, top, height }: CardStyle,
+  { x0, x1 }: Card,
+  chosen: boolean
+): void {
+  const line = Math.max(1, Math.round((chosen ? 2 : 1) * ratio));
+  context.fillStyle = chosen ? palette.ochre : palette.soft;
+  if (x1 - x0 <= 3 * line) {
+    context.fillRect(x0, top, 1, height);
+    return;
+  }
+  context.fillRect(x0, top, x1 - x0, line);
+  context.fillRect(x0, top + height - line, x1 - x0, line);
+  context.fillRect(x0, top, line, height);
+  context.fillRect(x1 - line, top, line, height);
+}
+
+/** A clip's name; one that does not fit becomes a tab that reaches out into the free lane behind the clip. */
+export function drawName(style: CardStyle, { clip, x0, x1, until }: Card): void {
+  const { context, palette, ratio, top, height, broken, selected } = style;
+  const word = broken.get(clip.recordingId);
+  const text = `${word ? `(${word}) ` : ""}${clip.muted ? "(muted) " : ""}${clip.name}`;
+  // A name stays in sight when its clip's left end is not.
+  const grip = selected.has(clip.id) && x1 - x0 > LEAST_WITH_GRIPS * ratio ? GRIP + 2 : 0;
+  const from = Math.max(x0, 0) / ratio + 4 + grip;
+  const end = Math.min(x1, style.width) / ratio;
+  context.save();
+  context.scale(ratio, ratio);
+  context.globalAlpha = clip.muted ? 0.5 : 1;
+  context.font = NAME_FONT;
+  const y = top / ratio;
+  let name = fitted(context, text, end - from - 3);
+  if (name.text !== text) {
+    const reaching = fitted(context, text, until / ratio - from - 6);
+    if (reaching.width > name.width + LEAST_GAIN) {
+      name = reaching;
+      const right = from + name.width + 3;
+      const left = Math.max(x0, 0) / ratio;
+      context.fillStyle = palette.panel;
+      context.fillRect(left + 1, y + 1, right - left - 1, NAME - 1);
+      context.strokeStyle = selected.has(clip.id) ? palette.ochre : palette.soft;
+      context.lineWidth = 1;
+      context.strokeRect(left + 0.5, y + 0.5, right - left, NAME);
+    }
+  } else if (waveBox(height / ratio, false).top < NAME && name.width > 0) {
+    context.fillStyle = palette.panel;
+    context.globalAlpha *= 0.85;
+    context.fillRect(from - 2, y + 1, name.width + 4, NAME - 1);
+    context.globalAlpha = clip.muted ? 0.5 : 1;
+  }
+  context.fillStyle = word ? palette.madder : palette.ink;
+  context.fillText(name.text, from, y + 11.5);
+  context.restore();
+}
+
+/** The strip along the lower edge: dashed live, solid rendered, hatched when the render no longer matches, hollow when all is off. */
+function drawHem(
+  { context, palette, ratio, top, height }: CardStyle,
+  { clip, state, x0, x1 }: Card,
+  from: number,
+  to: number
+): void {
+  const count = String(clip.steps.length);
+  const y = top + height - Math.round((HEM - 3) * ratio);
+  const h = Math.round(5 * ratio);
+  const right = Math.min(x1 - (6 + count.length * 6) * ratio, to);
+  const start = x0 + Math.round(4 * ratio);
+  context.save();
+  context.beginPath();
+  context.rect(Math.max(from, start), y, Math.max(0, right - Math.max(from, start)), h);
+  context.clip();
+  context.fillStyle = context.strokeStyle = state === "off" ? palette.soft : palette.madder;
+  context.lineWidth = ratio;
+  if (state === "rendered") context.fillRect(start, y, right - start, h);
+  if (state === "live") {
+    const period = Math.round((DASH + GAP) * ratio);
+    for (let x = start + Math.floor(Math.max(0, from - start) / period) * period; x < right; x += period)
+      context.fillRect(x, y, Math.round(DASH * ratio), h);
+  }
+  if (state === "stale" || state === "off")
+    context.strokeRect(start + ratio / 2, y + ratio / 2, right - start - ratio, h - ratio);
+  if (state === "stale") {
+    context.beginPath();
+    const period = Math.round(6 * ratio);
+    for (let x = start + Math.floor(Math.max(0, from - start) / period) * period; x < right; x += period) {
+      context.moveTo(x, y + h);
+      context.lineTo(x + h, y);
+    }
+    context.stroke();
+  }
+  context.restore();
+  context.save();
+  context.scale(ratio, ratio);
+  context.font = COUNT_FONT;
+  context.fillStyle = palette.ink;
+  context.fillText(count, Math.min(x1, to) / ratio - 2 - count.length * 6, (top + height) / ratio - 3);
+  context.restore();
+}
+
+/** The spans of the clip's steps where they lie: one thin band each, above the hem. */
+function drawSpans(style: CardStyle, { clip }: Card, bottom: number): void {
+  const { context, palette, ratio, left, framesPerPixel } = style;
+  let row = 0;
+  for (const step of clip.steps) {
+    if (!step.span) continue;
+    const from = Math.max(step.span.from, clip.offset) - clip.offset + clip.start;
+    const to = Math.min(step.span.to, clip.offset + clip.length) - clip.offset + clip.start;
+    if (to <= from) continue;
+    const x = Math.round((from - left) / framesPerPixel);
+    const width = Math.max(2 * ratio, Math.round((to - from) / framesPerPixel));
+    const y = bottom - Math.round((++row * (SPAN_HEIGHT + 1) + 1) * ratio);
+    const h = SPAN_HEIGHT * ratio;
+    context.fillStyle = step.on ? palette.madder : palette.soft;
+    const alpha = context.globalAlpha;
+    if (step.id !== style.chosenStep) context.globalAlpha = alpha * (step.on ? 0.55 : 0.35);
+    context.fillRect(x, y, width, h);
+    context.globalAlpha = alpha;
+    context.fillRect(x, y, 2 * ratio, h);
+    context.fillRect(x + width - 2 * ratio, y, 2 * ratio, h);
+  }
+}
+
+/** Lines of the fades, and grips on selected clips. Drawn over all cards of a lane, so that crossfades show both. */
+export function drawFades(style: CardStyle, card: Card): void {
+  const { context, palette, ratio, left, framesPerPixel, top, height, width, selected } = style;
+  const { clip, state, x0, x1 } = card;
+  const box = waveBox(height / ratio, state !== "untreated" && x1 - x0 >= LEAST_WITH_ELEMENT * ratio);
+  const upper = top + box.top * ratio;
+  const h = box.height * ratio;
+  context.strokeStyle = palette.ink;
+  context.lineWidth = 1.5 * ratio;
+  const inX = (clip.start + clip.fadeIn.length - left) / framesPerPixel;
+  const outX = (clip.start + clip.length - clip.fadeOut.length - left) / framesPerPixel;
+  const line = (from: number, to: number) => {
+    if (to - from < 3 * ratio) return;
+    context.beginPath();
+    const step = style.moving ? Math.max(1, (to - from) / 32) : 1;
+    for (let x = Math.max(0, from); ; x += step) {
+      const at = Math.min(x, to, width);
+      const frame = left + at * framesPerPixel - clip.start;
+      context.lineTo(
+        at,
+        upper + (1 - fadeGainAt(clip, Math.max(0, Math.min(clip.length - 1, frame)))) * (h - 2) + 1
+      );
+      if (x >= to || x >= width) break;
+    }
+    context.stroke();
+  };
+  if (inX > 0 && x0 < width) line(x0, inX);
+  if (x1 > 0 && outX < width) line(outX, x1);
+  if (!selected.has(clip.id) || x1 - x0 <= LEAST_WITH_GRIPS * ratio) return;
+  const size = GRIP * ratio;
+  for (const [x, mark] of [
+    [Math.max(x0, inX - ratio), inX],
+    [Math.min(x1, outX) - size, outX]
+  ] as const) {
+    context.fillStyle = palette.soft;
+    context.fillRect(Math.round(mark), top, Math.max(1, ratio / 2), height);
+    context.fillStyle = palette.panel;
+    context.fillRect(x, top, size, size);
+    context.strokeRect(x + 0.75 * ratio, top + 0.75 * ratio, size - 1.5 * ratio, size - 1.5 * ratio);
+  }
+}
+
+/** Of a clip that is being pulled: where it was. */
+export function drawGhost(style: CardStyle, { x0, x1 }: Card): void {
+  const { context, palette, ratio, top, height } = style;
+  context.strokeStyle = palette.soft;
+  context.lineWidth = ratio;
+  context.setLineDash([3 * ratio, 3 * ratio]);
+  context.strokeRect(x0 + ratio / 2, top + ratio / 2, x1 - x0 - ratio, height - ratio);
+  context.setLineDash([]);
+}

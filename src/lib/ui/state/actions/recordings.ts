@@ -1,0 +1,50 @@
+// Recordings: the one that a menu was opened on, else that of the selection.
+import type { Editor } from "../editor.svelte";
+import { addClip } from "../editing";
+import { recordingOf } from "../target";
+import type { Action } from "./action";
+
+const withRecording = (e: Editor) => recordingOf(e) !== undefined;
+
+export const recordings: readonly Action[] = [
+  {
+    id: "recordingAdd",
+    name: "Add the recording at the playhead",
+    enabled: withRecording,
+    run: (e) => {
+      const recording = recordingOf(e);
+      if (recording) addClip(e, recording);
+    }
+  },
+  {
+    id: "recordingChain",
+    name: "Put the recording on the bench",
+    enabled: withRecording,
+    run: (e) => {
+      const recording = recordingOf(e);
+      if (recording) e.selection.chooseOwner({ table: "recordings", id: recording.id });
+    }
+  },
+  {
+    id: "recordingClips",
+    name: "Select all clips of the recording",
+    enabled: withRecording,
+    run: (e) => {
+      const recording = recordingOf(e);
+      if (!recording) return;
+      const all = [...e.session.shown.values("clips")];
+      e.selection.chooseAll(
+        all.filter((clip) => clip.content.recordingId === recording.id).map((clip) => clip.id)
+      );
+    }
+  },
+  {
+    id: "recordingRemove",
+    name: "Take the recording off the shelf",
+    enabled: withRecording,
+    run: (e) => {
+      const recording = recordingOf(e);
+      if (recording) e.session.run({ type: "recording.remove", recordingId: recording.id });
+    }
+  }
+];
