@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { ToPainter } from "../../src/lib/waveform/protocol";
 import { halfOctave, lookKey, tileKey, type WaveLook } from "../../src/lib/waveform/tile";
-import { Tiles } from "../../src/lib/waveform/tiles";
+import { AHEAD, Tiles } from "../../src/lib/waveform/tiles";
 
 const look: WaveLook = { recordingId: "r", frames: 1e6, height: 40, gain: 1, colour: 0xff7d6351 };
 const other: WaveLook = { ...look, gain: 2 };
@@ -48,6 +48,14 @@ describe("tiles", () => {
     tiles.forget(new Set(["a"]));
     tiles.settle(0);
     expect(wished()).toEqual([tileKey(lookKey(look), 64, 1)]);
+  });
+
+  it("that may be looked at next come after those that are looked at", () => {
+    const { tiles, wished } = started();
+    tiles.wish(look, 64, 1, AHEAD);
+    tiles.wish(look, 64, 0, "a");
+    tiles.settle(0);
+    expect(wished()).toEqual([0, 1].map((i) => tileKey(lookKey(look), 64, i)));
   });
 
   it("that come late have those lanes drawn anew that waited for them, and no others", () => {

@@ -22,6 +22,15 @@ interface Tile<Bitmap> {
   readonly framesPerPixel: number;
 }
 
+/** A look and a zoom of which there are tiles. */
+export interface StandIn {
+  readonly look: string;
+  readonly framesPerPixel: number;
+}
+
+/** Waits for tiles that may be looked at next: they come after those that are. */
+export const AHEAD = "ahead";
+
 const LEAST_BYTES = 64e6;
 /** Screens of tiles that are kept at least. */
 const SCREENS = 3;
@@ -80,15 +89,28 @@ export class Tiles<Bitmap extends Closable> {
     else this.#waiting.set(key, new Set([lane]));
   }
 
-  /** What can stand in for a tile that is missing: looks of the recording with the zooms at which they have tiles, the nearest first. */
-  standIns(look: WaveLook, framesPerPixel: number): { look: string; framesPerPixel: number }[] {
+  /** Whether a lane waits for a tile. */
+  waits(lane: string): boolean {
+    for (const waiting of this.#waiting.values()) if (waiting.has(lane)) return true;
+    return false;
+  }
+
+  /**
+   * What can stand in for a tile that is missing: looks of the recording with the zooms at which they have tiles, the nearest first, of its own
+   * look before others.
+   */
+  standIns(look: WaveLook, framesPerPixel: number, most = 3): StandIn[] {
     const own = lookKey(look);
-    const all = this.#looks.get(look.recordingId);
-    if (!all) return [];
-    const far = (of: string, f: number) => (of === own ? 0 : 100) + Math.abs(Math.log2(f / framesPerPixel));
-    return [...all]
-      .flatMap(([of, zooms]) => [...zooms.keys()].map((f) => ({ look: of, framesPerPixel: f })))
-      .sort((a, b) => far(a.look, a.framesPerPixel) - far(b.look, b.framesPerPixel));
+    const best: (StandIn & { readonly far: number })[] = [];
+    for (const [of, zooms] of this.#looks.get(look.recordingId) ?? [])
+      for (const zoom of zooms.keys()) {
+        const far = (of === own ? 0 : 100) + Math.abs(Math.log2(zoom / framesPerPixel));
+        const at = best.findIndex((other) => far < other.far);
+        if (at < 0 && best.length >= most) continue;
+        best.splice(at < 0 ? best.length : at, 0, { look: of, framesPerPixel: zoom, far });
+        if (best.length > most) best.pop();
+      }
+    return best.map(({ look: of, framesPerPixel: zoom }) => ({ look: of, framesPerPixel: zoom }));
   }
 
   /** Lanes whose wishes are asked for anew: they are about to be drawn. */
@@ -114,7 +136,13 @@ export class Tiles<Bitmap extends Closable> {
     const keys = [...this.#wishes.keys()].join("\n");
     if (keys === this.#sent) return;
     this.#sent = keys;
-    this.painter.postMessage({ type: "tiles", wishes: [...this.#wishes.values()] });
+    const later = ({ key }: TileWish) => {
+      const waiting = this.#waiting.get(key);
+      return waiting?.size === 1 && waiting.has(AHEAD);
+    };
+    const all = [...this.#wishes.values()];
+    const wishes = [...all.filter((wish) => !later(wish)), ...all.filter(later)];
+    this.painter.postMessage({ type: "tiles", wishes });
   }
 
   /** Asks for the programme's strip; the newest wish counts. It may come several times, each more complete. */

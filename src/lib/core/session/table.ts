@@ -94,16 +94,19 @@ export class Table<T extends { readonly id: string }> {
 
   /** Ids whose entity is not the same object in both tables. Costs what differs, when one table came of the other. */
   static differing<T extends { readonly id: string }>(a: Table<T>, b: Table<T>): string[] {
+    if (a === b) return [];
     const out: string[] = [];
-    const alike = a.buckets.length === b.buckets.length;
-    const pairs: readonly (readonly [Bucket<T>, Bucket<T>])[] = alike
-      ? a.buckets.map((bucket, i) => [bucket, b.buckets[i] ?? EMPTY] as const)
-      : [[new Map([...a.values()].map((e) => [e.id, e])), new Map([...b.values()].map((e) => [e.id, e]))]];
-    for (const [left, right] of pairs) {
-      if (left === right) continue;
+    const compare = (left: Bucket<T>, right: Bucket<T>) => {
       for (const [id, entity] of left) if (right.get(id) !== entity) out.push(id);
       for (const id of right.keys()) if (!left.has(id)) out.push(id);
-    }
+    };
+    if (a.buckets.length === b.buckets.length)
+      a.buckets.forEach((left, i) => {
+        const right = b.buckets[i] ?? EMPTY;
+        if (left !== right) compare(left, right);
+      });
+    else
+      compare(new Map([...a.values()].map((e) => [e.id, e])), new Map([...b.values()].map((e) => [e.id, e])));
     return out;
   }
 }

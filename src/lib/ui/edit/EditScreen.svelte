@@ -2,24 +2,30 @@
   import { onMount, untrack } from "svelte";
   import { tinykeys } from "tinykeys";
   import type { ProjectState } from "$lib/api/types";
+  import { notices } from "../shared/notices.svelte";
   import Splitter from "../shared/Splitter.svelte";
   import { actions } from "../state/actions";
   import { Editor, provideEditor } from "../state/editor.svelte";
   import { FocusOrigin } from "../state/focusOrigin";
   import { BENCH_LEAST, BENCH_STANDARD } from "../state/layout.svelte";
   import Bench from "./bench/Bench.svelte";
-  import Dialogs from "./dialogs/Dialogs.svelte";
   import Header from "./Header.svelte";
-  import Menu from "./Menu.svelte";
   import JobsTray from "./JobsTray.svelte";
-  import Shelf from "./shelf/Shelf.svelte";
   import Timeline from "./timeline/Timeline.svelte";
   import TransportLine from "./TransportLine.svelte";
 
   let { initial }: { initial: ProjectState } = $props();
+  /** The page is there for so long before it loads what may be called. */
+  const IDLE_MS = 2000;
   const editor = provideEditor(new Editor(untrack(() => initial)));
   const { session, selection, transport, layout } = editor;
 
+  /** What is not there at first comes when it is called, or when the page has nothing else to do. */
+  const later = {
+    shelf: () => import("./shelf/Shelf.svelte"),
+    menu: () => import("./Menu.svelte"),
+    dialogs: () => import("./dialogs/Dialogs.svelte")
+  };
   const focus = new FocusOrigin();
   let windowHeight = $state(window.innerHeight);
   let dropping = $state(false);
@@ -69,9 +75,13 @@
     );
     const unbind = tinykeys(window, bindings);
     const forget = focus.listen(window);
+    const idle = setTimeout(() => {
+      for (const load of Object.values(later)) load().catch((error: unknown) => notices.fault(error));
+    }, IDLE_MS);
     return () => {
       unbind();
       forget();
+      clearTimeout(idle);
       editor.close();
     };
   });
@@ -106,7 +116,11 @@
   <Header />
   <main class="upper" class:beside aria-label="Timeline of {session.shown.name}">
     <Timeline />
-    {#if editor.shelfOpen}<div class="shelf" class:over={!beside}><Shelf /></div>{/if}
+    {#if editor.shelfOpen}
+      <div class="shelf" class:over={!beside}>
+        {#await later.shelf() then { default: Shelf }}<Shelf />{/await}
+      </div>
+    {/if}
   </main>
   <TransportLine />
   <div class="lower">
@@ -122,8 +136,14 @@
   </div>
 </div>
 <JobsTray />
-{#if editor.menu}{#key editor.menu}<Menu menu={editor.menu} />{/key}{/if}
-<Dialogs />
+{#if editor.menu}
+  {#await later.menu() then { default: Menu }}
+    {#key editor.menu}{#if editor.menu}<Menu menu={editor.menu} />{/if}{/key}
+  {/await}
+{/if}
+{#if editor.dialog !== null || session.question}
+  {#await later.dialogs() then { default: Dialogs }}<Dialogs />{/await}
+{/if}
 <div class="visually-hidden" role="status">
   {`${selection.subject.name} is on the bench`}
 </div>

@@ -14,6 +14,9 @@ const SILENT: LiveLevels = {
 };
 
 /** Playing, the playhead, the loop, the meters, before and after. */
+/** The audio output is opened so long after the page. */
+const WARM_UP_MS = 400;
+
 export class Transport {
   playing = $state(false);
   position = $state(0);
@@ -25,6 +28,8 @@ export class Transport {
   equalLoudness = $state(false);
   readonly #player: Player;
   #tick = 0;
+
+  readonly #warming: ReturnType<typeof setTimeout>;
 
   constructor(
     private readonly session: Session,
@@ -40,7 +45,10 @@ export class Transport {
       onpreparing: (share) => (this.preparing = share),
       onfault: (message) => notices.fault(message)
     });
-    this.#player.warmUp().catch((error: unknown) => notices.fault(error));
+    // Opening the output holds the page up: what is to be seen comes first.
+    this.#warming = setTimeout(() => {
+      this.#player.warmUp().catch((error: unknown) => notices.fault(error));
+    }, WARM_UP_MS);
   }
 
   /** Gains that make before and after of what is on the bench equally loud; undefined until both are measured. */
@@ -119,6 +127,7 @@ export class Transport {
 
   close(): void {
     cancelAnimationFrame(this.#tick);
+    clearTimeout(this.#warming);
     this.#player.close().catch((error: unknown) => notices.fault(error));
   }
 }

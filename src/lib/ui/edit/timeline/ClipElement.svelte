@@ -71,6 +71,8 @@
   title={label}
   data-clip={clip.id}
   onclick={(event) => {
+    // The pointer finds clips by the index; this is a press without one.
+    if (event.detail > 0) return;
     event.stopPropagation();
     selection.choose(clip.id, event.shiftKey || event.ctrlKey || event.metaKey);
   }}
@@ -84,7 +86,6 @@
     box-sizing: border-box;
     cursor: inherit;
     pointer-events: auto;
-    touch-action: none;
     user-select: none;
   }
 

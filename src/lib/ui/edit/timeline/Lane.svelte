@@ -8,7 +8,15 @@
   import type { LanePainter, LaneView } from "./drawing/lanePainter";
   import type { LaidOut } from "./laidOut.svelte";
 
-  let { track, painter, laidOut }: { track: Track; painter: LanePainter; laidOut: LaidOut } = $props();
+  interface Props {
+    track: Track;
+    painter: LanePainter;
+    laidOut: LaidOut;
+    /** In sight, or nearly. */
+    near: boolean;
+  }
+
+  let { track, painter, laidOut, near }: Props = $props();
   const { session, selection, view, clips, layout, pull } = useEditor();
   let canvas: HTMLCanvasElement | undefined = $state();
   const height = $derived(layout.lane(track.id));
@@ -40,11 +48,15 @@
   }
 
   const { id } = untrack(() => track);
-  $effect(() => (canvas ? painter.attach(id, canvas, describe) : undefined));
+  $effect(() => (canvas && near ? painter.attach(id, canvas, describe) : undefined));
 
-  // Whatever the picture depends on marks the lane, and this lane alone where it is its own.
   $effect(() => {
-    void [view.left, view.framesPerPixel, view.width, view.height, height, layout.zoom(id), track.muted];
+    void view.left;
+    painter.scrolled(id);
+  });
+  // Whatever else the picture depends on marks the lane, and this lane alone where it is its own.
+  $effect(() => {
+    void [view.framesPerPixel, view.width, view.height, height, layout.zoom(id), track.muted];
     void [laidOut.moving, selection.ids, selection.stepId, session.broken, pull.ids, look.dark];
     clips.watch(id);
     painter.mark(id);

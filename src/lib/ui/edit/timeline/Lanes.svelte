@@ -1,7 +1,6 @@
 <!-- The lanes of all tracks: their pictures, their clips' elements, one listener for the pointer, and what lies over them. -->
 <script lang="ts">
   import { onMount, untrack } from "svelte";
-  import { programmeEnd } from "$lib/core/session/lookup";
   import type { Track } from "$lib/core/session/schema";
   import { look } from "../../shared/look.svelte";
   import { useEditor } from "../../state/editor.svelte";
@@ -18,11 +17,19 @@
   import { spotAt } from "./gestures/spot";
   import Lane from "./Lane.svelte";
   import LaneElements from "./LaneElements.svelte";
-  import { LaidOut } from "./laidOut.svelte";
+  import type { LaidOut } from "./laidOut.svelte";
   import type { LaneStack } from "./layout";
   import PulledClips from "./PulledClips.svelte";
 
-  let { tracks, stack }: { tracks: readonly Track[]; stack: LaneStack } = $props();
+  interface Props {
+    tracks: readonly Track[];
+    stack: LaneStack;
+    laidOut: LaidOut;
+    /** Which of them are in sight, or nearly. */
+    near: readonly boolean[];
+  }
+
+  let { tracks, stack, laidOut, near }: Props = $props();
   const editor = useEditor();
   const { session, selection, view, clips, layout, transport, tiles, pull } = editor;
 
@@ -38,8 +45,6 @@
     return readPalette();
   });
   const painter = new LanePainter(tiles, () => untrack(() => palette));
-  const laidOut = new LaidOut(view);
-  $effect(() => laidOut.follow());
 
   onMount(() => {
     tiles.onarrival = (waiting) => {
@@ -55,7 +60,6 @@
       });
     return () => {
       painter.close();
-      laidOut.close();
     };
   });
 
@@ -162,20 +166,22 @@
   ondragleave={() => (over = null)}
   ondrop={drop}
 >
-  {#each tracks as track (track.id)}
+  {#each tracks as track, i (track.id)}
     <div
       class="lane"
       class:over={over === track.id}
       data-lane={track.id}
       style:height="{layout.lane(track.id)}px"
     >
-      <Lane {track} {painter} {laidOut} />
+      <Lane {track} {painter} {laidOut} near={near[i] ?? false} />
     </div>
   {/each}
-  <div class="elements" style:transform={laidOut.transform}>
-    {#each tracks as track, i (track.id)}<LaneElements {track} top={stack.top(i)} {laidOut} />{/each}
+  <div class="elements">
+    {#each tracks as track, i (track.id)}
+      {#if near[i]}<LaneElements {track} top={stack.top(i)} {laidOut} />{/if}
+    {/each}
   </div>
-  {#if programmeEnd(session.shown) === 0}
+  {#if session.shown.size("clips") === 0}
     <p class="empty">
       {#if tracks.length === 0}Add a track first.{:else}
         Nothing here yet. Drop WAV files anywhere on this window, then pull a recording from the shelf to a
@@ -231,9 +237,7 @@
     position: absolute;
     top: 0;
     left: 0;
-    transform-origin: 0 0;
     pointer-events: none;
-    will-change: transform;
   }
 
   .range {

@@ -10,6 +10,7 @@
   import { draggable } from "../../shared/draggable";
   import { look } from "../../shared/look.svelte";
   import { useEditor } from "../../state/editor.svelte";
+  import { sized } from "./drawing/lanePainter";
   import { readPalette } from "./drawing/palette";
 
   let { tracks }: { tracks: readonly Track[] } = $props();
@@ -61,21 +62,39 @@
     return () => clearTimeout(timer);
   });
 
-  $effect(() => {
+  /** The programme's picture, without the part in sight. */
+  const picture = $derived.by(() => {
     void look.dark;
-    const context = canvas?.getContext("2d");
-    if (!canvas || !context || peaks.length === 0) return;
-    const ratio = window.devicePixelRatio || 1;
-    canvas.width = peaks.length;
-    canvas.height = Math.round(HEIGHT * ratio);
-    const middle = canvas.height / 2;
+    const drawn = document.createElement("canvas");
+    drawn.width = Math.max(1, peaks.length);
+    drawn.height = Math.round(HEIGHT * (window.devicePixelRatio || 1));
+    const context = drawn.getContext("2d");
+    const middle = drawn.height / 2;
+    if (!context) return drawn;
     context.fillStyle = readPalette().slate;
-    context.beginPath();
+    context.globalAlpha = 0.6;
     peaks.forEach((peak, x) => {
       const h = Math.max(0.5, peak * (middle - 2));
-      context.rect(x, middle - h, 1, 2 * h);
+      context.fillRect(x, middle - h, 1, 2 * h);
     });
-    context.fill();
+    return drawn;
+  });
+
+  // Painted as a whole: an element for the part in sight would be moved with every frame of scrolling.
+  $effect(() => {
+    if (!canvas) return;
+    const ratio = window.devicePixelRatio || 1;
+    const context = sized(canvas, width, HEIGHT, ratio);
+    const palette = readPalette();
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    context.fillStyle = palette.sunk;
+    context.fillRect(0, 0, width, HEIGHT);
+    context.drawImage(picture, 0, 0, width, HEIGHT);
+    context.fillStyle = palette.select;
+    context.fillRect(left, 0, wide, HEIGHT);
+    context.strokeStyle = palette.ink;
+    context.lineWidth = 1.5;
+    context.strokeRect(left + 0.75, 0.75, wide - 1.5, HEIGHT - 2);
   });
 
   let bar: HTMLElement | undefined = $state();
@@ -136,7 +155,6 @@
   }}
 >
   <canvas bind:this={canvas} aria-hidden="true"></canvas>
-  <span class="window" style:width="{wide}px" style:transform="translateX({left}px)"></span>
   <span class="playhead" style:transform="translateX({(transport.position / whole) * width}px)"></span>
 </div>
 
@@ -164,17 +182,6 @@
     display: block;
     width: 100%;
     height: 24px;
-    opacity: 0.6;
-  }
-
-  .window {
-    position: absolute;
-    top: 0;
-    bottom: 0;
-    left: 0;
-    box-sizing: border-box;
-    border: 1.5px solid var(--w-ink);
-    background: var(--w-select);
   }
 
   .playhead {
@@ -183,5 +190,6 @@
     bottom: 0;
     left: 0;
     border-left: 1.5px solid var(--w-ink);
+    will-change: transform;
   }
 </style>

@@ -62,6 +62,8 @@
             left,
             framesPerPixel: view.framesPerPixel / ratio,
             width: onto.width,
+            from: 0,
+            to: onto.width,
             top: Math.round((stack.top(to) + CARD_TOP) * ratio),
             height: Math.round((stack.height(to) - CARD_LESS) * ratio),
             taller: view.height * layout.zoom(moving.tracks[to] ?? track),

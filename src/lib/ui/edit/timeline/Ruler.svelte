@@ -1,7 +1,11 @@
+<!-- The time above the lanes, painted: its labels move with every frame of scrolling. -->
 <script lang="ts">
   import { formatTime } from "$lib/core/units/time";
   import { draggable } from "../../shared/draggable";
+  import { look } from "../../shared/look.svelte";
   import { useEditor } from "../../state/editor.svelte";
+  import { sized } from "./drawing/lanePainter";
+  import { readPalette } from "./drawing/palette";
 
   const editor = useEditor();
   const { view, selection, transport, sampleRate } = editor;
@@ -9,18 +13,48 @@
     0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800
   ];
   const MIN_PIXELS = 86;
+  const HEIGHT = 22;
+  const FONT = '12px "IBM Plex Mono", ui-monospace, monospace';
 
   const step = $derived(
     STEPS.find((s) => (s * sampleRate) / view.framesPerPixel >= MIN_PIXELS) ?? STEPS[STEPS.length - 1]
   );
-  const ticks = $derived.by(() => {
-    const first = Math.ceil(view.left / sampleRate / step);
-    const last = Math.floor((view.left + view.frames) / sampleRate / step);
-    return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => (first + i) * step);
-  });
   const decimals = $derived(step >= 1 ? 0 : step >= 0.1 ? 1 : step >= 0.01 ? 2 : 3);
+  const palette = $derived.by(() => {
+    void look.dark;
+    return readPalette();
+  });
 
   let bar: HTMLElement | undefined = $state();
+  let canvas: HTMLCanvasElement | undefined = $state();
+  let fonts = $state(0);
+  document.fonts
+    .load(FONT)
+    .catch(() => [])
+    .finally(() => fonts++);
+
+  $effect(() => {
+    void fonts;
+    if (!canvas) return;
+    const ratio = window.devicePixelRatio || 1;
+    const context = sized(canvas, view.width, HEIGHT, ratio);
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    context.fillStyle = palette.panel;
+    context.fillRect(0, 0, view.width, HEIGHT);
+    context.font = FONT;
+    const first = Math.floor(view.left / sampleRate / step);
+    const last = Math.floor((view.left + view.frames) / sampleRate / step);
+    for (let i = first; i <= last; i++) {
+      const x = view.x(i * step * sampleRate);
+      context.fillStyle = palette.rule;
+      context.fillRect(Math.round(x), 0, 1, HEIGHT);
+      context.fillStyle = palette.soft;
+      context.fillText(formatTime(i * step, decimals), Math.round(x) + 5, 15);
+    }
+    context.fillStyle = palette.rule;
+    context.fillRect(0, HEIGHT - 1, view.width, 1);
+  });
+
   let anchor = 0;
 
   function frameOf(clientX: number): number {
@@ -44,32 +78,21 @@
   oncontextmenu={(event) => editor.offer(event, "ruler", "Time")}
   use:draggable={{ onstart: () => (anchor = -1), onmove: drag, onend: () => undefined }}
 >
-  {#each ticks as tick (tick)}
-    <span class="tick number" style:left="{view.x(tick * sampleRate)}px">{formatTime(tick, decimals)}</span>
-  {/each}
+  <canvas bind:this={canvas} aria-hidden="true" style:width="{view.width}px" style:height="{HEIGHT}px"
+  ></canvas>
 </div>
 
 <style>
   .ruler {
-    position: relative;
     height: 22px;
     overflow: hidden;
-    border-bottom: 1px solid var(--w-rule);
     background: var(--w-panel);
     cursor: text;
     touch-action: none;
     user-select: none;
   }
 
-  .tick {
-    position: absolute;
-    top: 0;
-    height: 22px;
-    padding-left: 4px;
-    border-left: 1px solid var(--w-rule);
-    font-size: 12px;
-    line-height: 22px;
-    color: var(--w-soft);
-    pointer-events: none;
+  canvas {
+    display: block;
   }
 </style>

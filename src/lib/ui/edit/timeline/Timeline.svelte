@@ -3,11 +3,14 @@
   import { Button } from "carbon-components-svelte";
   import Flow from "carbon-icons-svelte/lib/Flow.svelte";
   import Add from "carbon-icons-svelte/lib/Add.svelte";
+  import { onDestroy } from "svelte";
   import { tracksInOrder } from "$lib/core/session/lookup";
+  import type { Track } from "$lib/core/session/schema";
   import { MIX, stepsOfOwner } from "$lib/core/session/owners";
   import { useEditor } from "../../state/editor.svelte";
   import { addTrack } from "../../state/editing";
   import Lanes from "./Lanes.svelte";
+  import { LaidOut } from "./laidOut.svelte";
   import { HEADS, LaneStack } from "./layout";
   import ProgrammeStrip from "./ProgrammeStrip.svelte";
   import Ruler from "./Ruler.svelte";
@@ -19,10 +22,31 @@
   const WHEEL_ZOOM = 1.0018;
   const WHEEL_TALLER = 1.004;
 
+  const laidOut = new LaidOut(view);
+  $effect(() => laidOut.follow());
+  onDestroy(() => laidOut.close());
+
   let rows: HTMLElement | undefined = $state();
+  let scrolled = $state(0);
+  let roomHeight = $state(400);
   const mixSteps = $derived(stepsOfOwner(session.shown, MIX).length);
-  const tracks = $derived(tracksInOrder(session.shown));
+  let known: readonly Track[] = [];
+  /** The same list as long as no track has changed: whatever lies below need not look again. */
+  const tracks = $derived.by(() => {
+    const now = tracksInOrder(session.shown);
+    if (now.length !== known.length || now.some((track, i) => track !== known[i])) known = now;
+    return known;
+  });
   const stack = $derived(new LaneStack(tracks.map((track) => layout.lane(track.id))));
+
+  /** Lanes that are nearly in sight are there as well. */
+  const NEAR = 40;
+  const near = $derived(
+    tracks.map((_, i) => {
+      const top = stack.top(i);
+      return top < scrolled + roomHeight + NEAR && top + stack.height(i) > scrolled - NEAR;
+    })
+  );
 
   $effect(() => {
     if (transport.playing) view.follow(transport.position);
@@ -60,13 +84,22 @@
   </div>
   <div class="top">
     <Ruler />
-    <Sections />
+    <Sections {laidOut} />
   </div>
-  <div class="rows" bind:this={rows}>
+  <div
+    class="rows"
+    bind:this={rows}
+    bind:clientHeight={roomHeight}
+    onscroll={(event) => (scrolled = event.currentTarget.scrollTop)}
+  >
     <div class="heads">
-      {#each tracks as track (track.id)}<TrackHead {track} height={layout.lane(track.id)} />{/each}
+      {#each tracks as track, i (track.id)}
+        {#if near[i]}<TrackHead {track} height={layout.lane(track.id)} />{:else}
+          <div style:height="{layout.lane(track.id)}px"></div>
+        {/if}
+      {/each}
     </div>
-    <Lanes {tracks} {stack} />
+    <Lanes {tracks} {stack} {laidOut} {near} />
   </div>
   <ProgrammeStrip {tracks} />
 </div>

@@ -1,8 +1,9 @@
-// Where the lanes' elements are laid out. While the view scrolls and zooms, they are moved and stretched as a whole by one transform; they are
-// laid out anew when it has moved half a screen on, or when the zoom rests.
+// Where the lanes' elements are laid out. What is seen is painted; elements are for the keyboard and for reading aloud, and the pointer finds
+// clips by the index. So they are left alone while the view scrolls and zooms, and laid out anew when it rests: moving them with every frame
+// would have the browser put all its layers together anew each time.
 import type { TimelineView } from "../../state/view.svelte";
 
-/** The zoom rests when it did not change for so long. */
+/** The view rests when it did not change for so long. */
 const REST_MS = 120;
 
 export class LaidOut {
@@ -11,44 +12,23 @@ export class LaidOut {
   /** The zoom is changing. */
   moving = $state(false);
   #timer: ReturnType<typeof setTimeout> | undefined;
-  #width = 0;
 
   constructor(private readonly view: TimelineView) {}
 
   /** Call in an effect: follows the view. */
   follow(): void {
-    const { left, framesPerPixel, frames, width } = this.view;
-    const { now } = this;
-    if (framesPerPixel !== now.framesPerPixel) {
-      const first = now.to === 0;
-      if (!first) this.moving = true;
-      clearTimeout(this.#timer);
-      this.#timer = setTimeout(() => this.#layOut(), first ? 0 : REST_MS);
-      if (first) this.#layOut();
-      return;
-    }
-    const outside = left < now.from && now.from > 0;
-    if (outside || left + frames > now.to || width !== this.#width) this.#layOut();
+    void [this.view.left, this.view.width];
+    const first = this.now.to === 0;
+    if (this.view.framesPerPixel !== this.now.framesPerPixel && !first) this.moving = true;
+    clearTimeout(this.#timer);
+    if (first) this.#layOut();
+    else this.#timer = setTimeout(() => this.#layOut(), REST_MS);
   }
 
   #layOut(): void {
-    clearTimeout(this.#timer);
-    const { left, framesPerPixel, frames, width } = this.view;
-    this.#width = width;
-    this.now = {
-      left,
-      framesPerPixel,
-      from: Math.max(0, left - frames / 2),
-      to: left + frames * 1.5
-    };
+    const { left, framesPerPixel, frames } = this.view;
+    this.now = { left, framesPerPixel, from: Math.max(0, left - frames / 2), to: left + frames * 1.5 };
     this.moving = false;
-  }
-
-  /** The transform that puts the elements where the view shows them. */
-  get transform(): string {
-    const { left, framesPerPixel } = this.view;
-    const { now } = this;
-    return `translateX(${(now.left - left) / framesPerPixel}px) scaleX(${now.framesPerPixel / framesPerPixel})`;
   }
 
   close(): void {

@@ -28,6 +28,9 @@ export interface CardStyle {
   readonly top: number;
   readonly taller: number;
   readonly moving: boolean;
+  /** Columns [from, to) that are drawn: what lies outside of them is there already. */
+  readonly from: number;
+  readonly to: number;
   readonly selected: ReadonlySet<string>;
   readonly chosenStep: string | null;
   readonly broken: ReadonlyMap<string, "damaged" | "missing">;
@@ -64,9 +67,9 @@ export function drawCard(style: CardStyle, card: Card): void {
   const { context, palette, ratio, top, height, selected } = style;
   const { clip, state, x0, x1 } = card;
   const chosen = selected.has(clip.id);
-  const from = Math.max(0, x0);
-  const to = Math.min(style.width, x1);
-  context.globalAlpha = clip.muted ? 0.5 : 1;
+  const from = Math.max(style.from, x0);
+  const to = Math.min(style.to, x1);
+  if (clip.muted) context.globalAlpha = 0.5;
   context.fillStyle = palette.panel;
   context.fillRect(from, top, to - from, height);
   if (chosen) {
@@ -95,105 +98,142 @@ export function drawCard(style: CardStyle, card: Card): void {
   if (hemmed) drawHem(style, card, from, to);
   if (wide) drawSpans(style, card, wave.top + wave.height);
   drawBorder(style, card, chosen);
-  context.globalAlpha = 1;
+  if (clip.muted) context.globalAlpha = 1;
 }
 
 function drawBorder(
-  { context, palette, ratio, top, height }: CardStyle,
+  { context, palette, ratio, top, height, from, to }: CardStyle,
   { x0, x1 }: Card,
   chosen: boolean
 ): void {
   const line = Math.max(1, Math.round((chosen ? 2 : 1) * ratio));
-  context.fillStyle = chosen ? palette.ochre : palette.soft;
   if (x1 - x0 <= 3 * line) {
+    context.fillStyle = chosen ? palette.ochre : palette.soft;
     context.fillRect(x0, top, 1, height);
     return;
   }
-  context.fillRect(x0, top, x1 - x0, line);
-  context.fillRect(x0, top + height - line, x1 - x0, line);
-  context.fillRect(x0, top, line, height);
-  context.fillRect(x1 - line, top, line, height);
+  context.strokeStyle = chosen ? palette.ochre : palette.soft;
+  context.lineWidth = line;
+  // Far outside of what is drawn nothing is stroked.
+  const left = Math.max(x0, from - 2 * line);
+  const right = Math.min(x1, to + 2 * line);
+  context.strokeRect(left + line / 2, top + line / 2, right - left - line, height - line);
 }
 
-/** A clip's name; one that does not fit becomes a tab that reaches out into the free lane behind the clip. */
-export function drawName(style: CardStyle, { clip, x0, x1, until }: Card): void {
-  const { context, palette, ratio, top, height, broken, selected } = style;
-  const word = broken.get(clip.recordingId);
-  const text = `${word ? `(${word}) ` : ""}${clip.muted ? "(muted) " : ""}${clip.name}`;
-  // A name stays in sight when its clip's left end is not.
-  const grip = selected.has(clip.id) && x1 - x0 > LEAST_WITH_GRIPS * ratio ? GRIP + 2 : 0;
-  const from = Math.max(x0, 0) / ratio + 4 + grip;
-  const end = Math.min(x1, style.width) / ratio;
+/** Farthest that a name reaches, in CSS pixels. */
+export const NAME_REACH = 240;
+
+/**
+ * The names of clips. One that does not fit becomes a tab that reaches out into the free lane behind its clip; one whose clip begins out of
+ * sight stays in sight.
+ */
+export function drawNames(style: CardStyle, cards: readonly Card[]): void {
+  const { context, ratio } = style;
   context.save();
   context.scale(ratio, ratio);
-  context.globalAlpha = clip.muted ? 0.5 : 1;
   context.font = NAME_FONT;
-  const y = top / ratio;
-  let name = fitted(context, text, end - from - 3);
-  if (name.text !== text) {
-    const reaching = fitted(context, text, until / ratio - from - 6);
-    if (reaching.width > name.width + LEAST_GAIN) {
-      name = reaching;
-      const right = from + name.width + 3;
-      const left = Math.max(x0, 0) / ratio;
-      context.fillStyle = palette.panel;
-      context.fillRect(left + 1, y + 1, right - left - 1, NAME - 1);
-      context.strokeStyle = selected.has(clip.id) ? palette.ochre : palette.soft;
-      context.lineWidth = 1;
-      context.strokeRect(left + 0.5, y + 0.5, right - left, NAME);
-    }
-  } else if (waveBox(height / ratio, false).top < NAME && name.width > 0) {
-    context.fillStyle = palette.panel;
-    context.globalAlpha *= 0.85;
-    context.fillRect(from - 2, y + 1, name.width + 4, NAME - 1);
-    context.globalAlpha = clip.muted ? 0.5 : 1;
-  }
-  context.fillStyle = word ? palette.madder : palette.ink;
-  context.fillText(name.text, from, y + 11.5);
+  for (const card of cards) drawName(style, card);
   context.restore();
 }
 
+function drawName(style: CardStyle, { clip, x0, x1, until }: Card): void {
+  const { context, palette, ratio, top, height, broken, selected } = style;
+  const left = Math.max(x0, 0) / ratio;
+  if (left > style.to / ratio || left + NAME_REACH < style.from / ratio) return;
+  const word = broken.get(clip.recordingId);
+  const text = `${word ? `(${word}) ` : ""}${clip.muted ? "(muted) " : ""}${clip.name}`;
+  const chosen = selected.has(clip.id);
+  const from = left + 4 + (chosen && x1 - x0 > LEAST_WITH_GRIPS * ratio ? GRIP + 2 : 0);
+  const room = Math.min(x1 / ratio - from - 3, NAME_REACH);
+  const y = top / ratio;
+  let name = fitted(context, text, room);
+  if (name.text !== text) {
+    const reaching = fitted(context, text, Math.min(until / ratio - from - 6, NAME_REACH));
+    if (reaching.width > name.width + LEAST_GAIN) {
+      name = reaching;
+      const right = from + name.width + 3;
+      context.fillStyle = palette.panel;
+      context.fillRect(left + 1, y + 1, right - left - 1, NAME - 1);
+      context.strokeStyle = chosen ? palette.ochre : palette.soft;
+      context.lineWidth = 1;
+      context.strokeRect(left + 0.5, y + 0.5, right - left, NAME);
+    }
+  } else if (waveBox(height / ratio, false).top < NAME) {
+    // On the waveform it needs a plate.
+    context.fillStyle = palette.panel;
+    context.globalAlpha = 0.85;
+    context.fillRect(from - 2, y + 1, name.width + 4, NAME - 1);
+    context.globalAlpha = 1;
+  }
+  if (name.width === 0) return;
+  context.fillStyle = word ? palette.madder : clip.muted ? palette.soft : palette.ink;
+  context.fillText(name.text, from, y + 11.5);
+}
+
 /** The strip along the lower edge: dashed live, solid rendered, hatched when the render no longer matches, hollow when all is off. */
-function drawHem(
-  { context, palette, ratio, top, height }: CardStyle,
-  { clip, state, x0, x1 }: Card,
-  from: number,
-  to: number
-): void {
+function drawHem(style: CardStyle, { clip, state, x0, x1 }: Card, from: number, to: number): void {
+  const { context, palette, ratio, top, height } = style;
   const count = String(clip.steps.length);
   const y = top + height - Math.round((HEM - 3) * ratio);
   const h = Math.round(5 * ratio);
-  const right = Math.min(x1 - (6 + count.length * 6) * ratio, to);
   const start = x0 + Math.round(4 * ratio);
+  const end = x1 - Math.round((6 + count.length * 6) * ratio);
+  // What is drawn of it.
+  const [left, right] = [Math.max(from, start), Math.min(to, end)];
+  context.fillStyle = context.strokeStyle = state === "off" ? palette.soft : palette.madder;
+  if (right > left) {
+    if (state === "rendered") context.fillRect(left, y, right - left, h);
+    else if (state === "live") {
+      const period = Math.round((DASH + GAP) * ratio);
+      context.setLineDash([DASH * ratio, period - DASH * ratio]);
+      context.lineDashOffset = (left - start) % period;
+      context.lineWidth = h;
+      context.beginPath();
+      context.moveTo(left, y + h / 2);
+      context.lineTo(right, y + h / 2);
+      context.stroke();
+      context.setLineDash([]);
+    } else drawOutlinedHem(context, { left, right, start, end, y, h, ratio, hatched: state === "stale" });
+  }
+  if (x1 - 20 * ratio > to) return;
+  context.save();
+  context.scale(ratio, ratio);
+  context.font = COUNT_FONT;
+  context.fillStyle = palette.ink;
+  context.fillText(count, x1 / ratio - 3 - count.length * 6, (top + height) / ratio - 3);
+  context.restore();
+}
+
+interface HemBox {
+  readonly left: number;
+  readonly right: number;
+  readonly start: number;
+  readonly end: number;
+  readonly y: number;
+  readonly h: number;
+  readonly ratio: number;
+  readonly hatched: boolean;
+}
+
+function drawOutlinedHem(
+  context: CanvasRenderingContext2D,
+  { left, right, start, end, y, h, ratio, hatched }: HemBox
+): void {
   context.save();
   context.beginPath();
-  context.rect(Math.max(from, start), y, Math.max(0, right - Math.max(from, start)), h);
+  context.rect(left, y, right - left, h);
   context.clip();
-  context.fillStyle = context.strokeStyle = state === "off" ? palette.soft : palette.madder;
   context.lineWidth = ratio;
-  if (state === "rendered") context.fillRect(start, y, right - start, h);
-  if (state === "live") {
-    const period = Math.round((DASH + GAP) * ratio);
-    for (let x = start + Math.floor(Math.max(0, from - start) / period) * period; x < right; x += period)
-      context.fillRect(x, y, Math.round(DASH * ratio), h);
-  }
-  if (state === "stale" || state === "off")
-    context.strokeRect(start + ratio / 2, y + ratio / 2, right - start - ratio, h - ratio);
-  if (state === "stale") {
+  context.strokeRect(start + ratio / 2, y + ratio / 2, end - start - ratio, h - ratio);
+  if (hatched) {
     context.beginPath();
     const period = Math.round(6 * ratio);
-    for (let x = start + Math.floor(Math.max(0, from - start) / period) * period; x < right; x += period) {
+    for (let x = start + Math.floor((left - start) / period) * period; x < right; x += period) {
       context.moveTo(x, y + h);
       context.lineTo(x + h, y);
     }
     context.stroke();
   }
-  context.restore();
-  context.save();
-  context.scale(ratio, ratio);
-  context.font = COUNT_FONT;
-  context.fillStyle = palette.ink;
-  context.fillText(count, Math.min(x1, to) / ratio - 2 - count.length * 6, (top + height) / ratio - 3);
   context.restore();
 }
 
@@ -222,7 +262,7 @@ function drawSpans(style: CardStyle, { clip }: Card, bottom: number): void {
 
 /** Lines of the fades, and grips on selected clips. Drawn over all cards of a lane, so that crossfades show both. */
 export function drawFades(style: CardStyle, card: Card): void {
-  const { context, palette, ratio, left, framesPerPixel, top, height, width, selected } = style;
+  const { context, palette, ratio, left, framesPerPixel, top, height, selected } = style;
   const { clip, state, x0, x1 } = card;
   const box = waveBox(height / ratio, state !== "untreated" && x1 - x0 >= LEAST_WITH_ELEMENT * ratio);
   const upper = top + box.top * ratio;
@@ -234,20 +274,21 @@ export function drawFades(style: CardStyle, card: Card): void {
   const line = (from: number, to: number) => {
     if (to - from < 3 * ratio) return;
     context.beginPath();
-    const step = style.moving ? Math.max(1, (to - from) / 32) : 1;
-    for (let x = Math.max(0, from); ; x += step) {
-      const at = Math.min(x, to, width);
+    const step = style.moving ? Math.max(1, (to - from) / 32) : 2;
+    const first = from + Math.max(0, Math.floor((style.from - from) / step) - 1) * step;
+    for (let x = first; ; x += step) {
+      const at = Math.min(x, to);
       const frame = left + at * framesPerPixel - clip.start;
       context.lineTo(
         at,
         upper + (1 - fadeGainAt(clip, Math.max(0, Math.min(clip.length - 1, frame)))) * (h - 2) + 1
       );
-      if (x >= to || x >= width) break;
+      if (x >= to || x > style.to) break;
     }
     context.stroke();
   };
-  if (inX > 0 && x0 < width) line(x0, inX);
-  if (x1 > 0 && outX < width) line(outX, x1);
+  if (inX > style.from && x0 < style.to) line(x0, inX);
+  if (x1 > style.from && outX < style.to) line(outX, x1);
   if (!selected.has(clip.id) || x1 - x0 <= LEAST_WITH_GRIPS * ratio) return;
   const size = GRIP * ratio;
   for (const [x, mark] of [

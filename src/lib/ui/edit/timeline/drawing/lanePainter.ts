@@ -2,9 +2,18 @@
 // painted.
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import { TILE_WIDTH } from "$lib/waveform/tile";
-import type { Tiles } from "$lib/waveform/tiles";
+import { AHEAD, type Tiles } from "$lib/waveform/tiles";
 import { CARD_LESS, CARD_TOP } from "../layout";
-import { cardOf, drawCard, drawFades, drawGhost, drawName, type Card, type CardStyle } from "./card";
+import {
+  cardOf,
+  drawCard,
+  drawFades,
+  drawGhost,
+  drawNames,
+  NAME_REACH,
+  type Card,
+  type CardStyle
+} from "./card";
 import type { Palette } from "./palette";
 
 /** What a lane shows, in CSS pixels. */
@@ -27,6 +36,8 @@ interface Lane {
 
 /** Clips that are narrower are drawn as one rectangle a column. */
 const LEAST_WITH_CARD = 3;
+/** Clips that are narrower, and stand close, have no room for a name. */
+const LEAST_WITH_NAME = 20;
 
 /** Gives a canvas a size in CSS pixels; returns its context, scaled by nothing. */
 export function sized(
@@ -50,7 +61,7 @@ export function drawClips(
   clips: readonly ResolvedClip[],
   pulled: ReadonlySet<string>
 ): void {
-  const { context, palette, top, height, width } = style;
+  const { context, palette, top, height, from, to, ratio } = style;
   let filled = -1;
   const cards: Card[] = [];
   for (const clip of clips) {
@@ -59,27 +70,37 @@ export function drawClips(
       drawGhost(style, card);
       continue;
     }
-    if (card.x1 <= 0 || card.x0 >= width) continue;
+    const last = cards[cards.length - 1];
+    if (last) last.until = card.x0;
+    if (card.x0 >= to) break;
     if (card.x1 - card.x0 < LEAST_WITH_CARD) {
-      if (card.x1 <= filled) continue;
+      if (card.x1 <= Math.max(filled, from)) continue;
       context.fillStyle = style.selected.has(clip.id) ? palette.ochre : palette.slate;
       context.fillRect(card.x0, top, card.x1 - card.x0, height);
       filled = card.x1;
       continue;
     }
-    drawCard(style, card);
+    if (card.x1 > from) drawCard(style, card);
     cards.push(card);
   }
-  cards.forEach((card, i) => {
-    drawFades(style, card);
-    card.until = cards[i + 1]?.x0 ?? width;
-    drawName(style, card);
-  });
+  for (const card of cards) if (card.x1 > from) drawFades(style, card);
+  if (cards.some((card) => card.x1 - card.x0 >= LEAST_WITH_NAME * ratio || card.until - card.x0 > 40 * ratio))
+    drawNames(style, cards);
+}
+
+/** What was painted last, when it can be shifted. */
+interface Painted {
+  /** Device pixels from the timeline's start to the lane's left edge. */
+  readonly place: number;
+  readonly framesPerPixel: number;
 }
 
 export class LanePainter {
   readonly #lanes = new Map<string, Lane>();
   readonly #dirty = new Set<string>();
+  /** Lanes that have only been scrolled since they were painted. */
+  readonly #scrolled = new Set<string>();
+  readonly #painted = new Map<string, Painted>();
   #frame = 0;
 
   constructor(
@@ -87,61 +108,129 @@ export class LanePainter {
     private readonly palette: () => Palette
   ) {}
 
-  /** Takes in a lane; returns what takes it out again. */
+  /** Takes in a lane that is in sight; returns what takes it out again. */
   attach(lane: string, canvas: HTMLCanvasElement, view: () => LaneView): () => void {
     this.#lanes.set(lane, { canvas, view });
+    this.mark(lane);
     return () => {
       this.#lanes.delete(lane);
       this.#dirty.delete(lane);
+      this.#scrolled.delete(lane);
+      this.#painted.delete(lane);
       this.tiles.forget(new Set([lane]));
     };
   }
 
   /** A lane is to be painted with the next frame. */
   mark(lane: string): void {
+    if (!this.#lanes.has(lane)) return;
     this.#dirty.add(lane);
-    this.#frame ||= requestAnimationFrame(() => this.#paint());
+    this.#soon();
+  }
+
+  /** A lane shows another stretch of time, and nothing else has changed: what stays in sight is shifted. */
+  scrolled(lane: string): void {
+    if (!this.#lanes.has(lane)) return;
+    this.#scrolled.add(lane);
+    this.#soon();
   }
 
   markAll(): void {
     for (const lane of this.#lanes.keys()) this.mark(lane);
   }
 
+  #soon(): void {
+    this.#frame ||= requestAnimationFrame(() => this.#paint());
+  }
+
   #paint(): void {
     this.#frame = 0;
     const ratio = window.devicePixelRatio || 1;
-    this.tiles.forget(this.#dirty);
-    for (const id of this.#dirty) {
+    // What stood in for a missing tile is not worth shifting.
+    for (const id of this.#scrolled) if (this.tiles.waits(id)) this.#dirty.add(id);
+    const lanes = new Set([...this.#dirty, ...this.#scrolled]);
+    this.tiles.forget(new Set([...lanes, AHEAD]));
+    for (const id of lanes) {
       const lane = this.#lanes.get(id);
       if (lane) this.#paintLane(id, lane, ratio);
     }
     this.#dirty.clear();
+    this.#scrolled.clear();
     this.tiles.settle(this.#screenBytes());
   }
 
   #paintLane(id: string, { canvas, view }: Lane, ratio: number): void {
     const lane = view();
     const context = sized(canvas, lane.width, lane.height, ratio);
-    const palette = this.palette();
-    context.fillStyle = lane.silent ? palette.sunk : palette.paper;
-    context.fillRect(0, 0, canvas.width, canvas.height);
+    const framesPerPixel = lane.framesPerPixel / ratio;
+    // At whole pixels, so that what is there can be shifted.
+    const place = Math.round(lane.left / framesPerPixel);
+    const style = {
+      ...lane,
+      context,
+      palette: this.palette(),
+      ratio,
+      tiles: this.tiles,
+      lane: id,
+      left: place * framesPerPixel,
+      framesPerPixel,
+      width: canvas.width,
+      top: Math.round(CARD_TOP * ratio),
+      height: Math.round((lane.height - CARD_LESS) * ratio)
+    };
+    for (const [from, to] of this.#regions(id, lane, style, place)) {
+      if (to <= from) continue;
+      context.save();
+      context.beginPath();
+      context.rect(from, 0, to - from, canvas.height);
+      context.clip();
+      this.#paintRegion({ ...style, from, to }, lane, canvas.height);
+      context.restore();
+    }
+    this.#painted.set(id, { place, framesPerPixel });
+  }
+
+  /** Shifts what can be shifted; returns the columns that must be painted. */
+  #regions(
+    id: string,
+    lane: LaneView,
+    { context, width, framesPerPixel, ratio }: Omit<CardStyle, "from" | "to">,
+    place: number
+  ): readonly (readonly [number, number])[] {
+    const whole = [[0, width]] as const;
+    const last = this.#painted.get(id);
+    if (this.#dirty.has(id) || last?.framesPerPixel !== framesPerPixel) return whole;
+    const by = place - last.place;
+    if (by === 0) return [];
+    if (Math.abs(by) > width / 2) return whole;
+    context.globalCompositeOperation = "copy";
+    context.drawImage(context.canvas, -by, 0);
+    context.globalCompositeOperation = "source-over";
+    const [first] = lane.clips;
+    // A name that is kept in sight stays where it is: there it is painted anew.
+    const kept = first && first.start < Math.max(place, last.place) * framesPerPixel;
+    const sticky = kept ? Math.min(width, Math.ceil((NAME_REACH + 20) * ratio)) : 0;
+    return by > 0
+      ? [
+          [0, sticky],
+          [Math.max(sticky, width - by), width]
+        ]
+      : [[0, Math.max(sticky, -by)]];
+  }
+
+  #paintRegion(style: CardStyle, { clips, pulled, silent }: LaneView, height: number): void {
+    const { context, palette, from, to, ratio } = style;
+    const line = Math.round(ratio);
+    context.fillStyle = silent ? palette.sunk : palette.paper;
+    context.fillRect(from, 0, to - from, height);
     context.fillStyle = palette.rule;
-    context.fillRect(0, canvas.height - Math.round(ratio), canvas.width, Math.round(ratio));
+    context.fillRect(from, height - line, to - from, line);
+    // Names of clips before the region may reach into it.
+    const first = style.left + (from - NAME_REACH * ratio) * style.framesPerPixel;
     drawClips(
-      {
-        ...lane,
-        context,
-        palette,
-        ratio,
-        tiles: this.tiles,
-        lane: id,
-        framesPerPixel: lane.framesPerPixel / ratio,
-        width: canvas.width,
-        top: Math.round(CARD_TOP * ratio),
-        height: Math.round((lane.height - CARD_LESS) * ratio)
-      },
-      lane.clips,
-      lane.pulled
+      style,
+      clips.filter((clip) => clip.start + clip.length > first),
+      pulled
     );
   }
 

@@ -9,7 +9,7 @@ import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Recording } from "$lib/core/session/schema";
 import { dbToGain } from "$lib/core/units/decibels";
 import { halfOctave, lookKey, TILE_WIDTH, type WaveLook } from "$lib/waveform/tile";
-import type { Tiles } from "$lib/waveform/tiles";
+import { AHEAD, type StandIn, type Tiles } from "$lib/waveform/tiles";
 
 /** Where and how it is drawn; all in device pixels. */
 export interface WavePlace {
@@ -31,8 +31,6 @@ export interface WavePlace {
 
 /** Steps of a fade while the view moves, and the least width of one at rest. */
 const COARSE_STEPS = 24;
-/** Looks and zooms that are tried in place of a tile that is missing. */
-const STAND_INS = 6;
 
 interface Wave {
   readonly context: CanvasRenderingContext2D;
@@ -92,18 +90,29 @@ function draw(wave: Wave, from: number, to: number, share: number): void {
     gap = true;
     tiles.wish(look, zoom, index, place.lane);
   }
+  if (!place.moving) ahead(wave, zoom, from, to);
   if (!gap) {
     blit(wave, key, zoom, from, to, share);
     return;
   }
-  let best: { look: string; framesPerPixel: number } | undefined;
-  for (const other of tiles.standIns(look, zoom).slice(0, STAND_INS)) {
+  let best: StandIn | undefined;
+  for (const other of tiles.standIns(look, zoom)) {
     best ??= other;
     if (!has(wave, other.look, other.framesPerPixel, from, to)) continue;
     best = other;
     break;
   }
   if (best) blit(wave, best.look, best.framesPerPixel, from, to, share);
+}
+
+/** Asks for the tiles on both sides: when the view is scrolled there, they have come. */
+function ahead({ tiles, look, key, place, origin }: Wave, zoom: number, from: number, to: number): void {
+  const frames = TILE_WIDTH * zoom;
+  const first = Math.floor((origin + from * place.framesPerPixel) / frames) - 1;
+  const last = Math.floor((origin + to * place.framesPerPixel) / frames) + 1;
+  for (const index of [first, last])
+    if (index >= 0 && index * frames < look.frames && !tiles.find(key, zoom, index))
+      tiles.wish(look, zoom, index, AHEAD);
 }
 
 /** Whether all tiles for a stretch are there. */
