@@ -39,7 +39,7 @@
   // Once there are clips the room is theirs: the shelf comes back when it is called.
   let wasEmpty = untrack(() => empty);
   $effect(() => {
-    if (wasEmpty && !empty) editor.shelfOpen = false;
+    if (wasEmpty !== empty) editor.shelfOpen = empty;
     wasEmpty = empty;
   });
   $effect(() => transport.giveLoop());

@@ -115,8 +115,8 @@
       ]}
       rows={table}
     >
-      <svelte:fragment slot="cell" let:row let:cell>
-        <span data-row={row.id} data-cell={cell.key} class:number={cell.key !== "name"}>{cell.value}</span>
+      <svelte:fragment slot="cell" let:cell>
+        <span class:number={cell.key !== "name"}>{cell.value}</span>
       </svelte:fragment>
     </DataTable>
     <p class="soft small">
