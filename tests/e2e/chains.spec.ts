@@ -142,8 +142,10 @@ test("clips that were linked share one chain, until one gets its own", async ({ 
   await expect(both).toHaveCount(2);
   const act = async (name: string) => {
     await page.keyboard.press("Control+k");
-    await page.getByRole("combobox", { name: /action/i }).fill(name);
-    await page.keyboard.press("Enter");
+    const field = page.getByRole("combobox", { name: /action/i });
+    await field.fill(name);
+    await field.press("Enter");
+    await expect(page.getByRole("dialog")).toHaveCount(0);
   };
   await both.first().click();
   await both.nth(1).click({ modifiers: ["Shift"] });

@@ -100,8 +100,9 @@ test("clips that are too narrow for an element are seen, chosen by a click, and 
   await expect(page.getByRole("group", { name: /^Clips of Track 1, and 1 too narrow/ })).toHaveCount(1);
   await expect(clip(page, "Short")).toHaveCount(0);
   await page.keyboard.press("Control+k");
-  await page.getByRole("combobox", { name: "Action" }).fill("list all clips");
-  await page.keyboard.press("Enter");
+  const action = page.getByRole("combobox", { name: "Action" });
+  await action.fill("list all clips");
+  await action.press("Enter");
   const list = page.getByRole("dialog", { name: "2 clips" });
   await list.getByRole("searchbox").fill("short");
   await page.getByRole("dialog", { name: "1 clip" }).getByRole("button", { name: "Short" }).click();
