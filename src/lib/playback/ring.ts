@@ -5,7 +5,7 @@
 //
 // The writer moves only `written`, the reader only `read`; `state` says what the reader does.
 
-export const RING_FRAMES = 8192;
+export const RING_FRAMES = 65536;
 
 export const State = { stopped: 0, playing: 1, stopping: 2 } as const;
 
