@@ -9,10 +9,15 @@ interface Box {
   height: number;
 }
 
+/** Where something is once it rests: clips' elements follow the view when that has come to rest. */
 async function boxOf(what: Locator): Promise<Box> {
-  const box = await what.boundingBox();
-  if (!box) throw new Error("It is not on the screen.");
-  return box;
+  for (let before = ""; ; ) {
+    const box = await what.boundingBox();
+    if (!box) throw new Error("It is not on the screen.");
+    if (JSON.stringify(box) === before) return box;
+    before = JSON.stringify(box);
+    await what.page().waitForTimeout(200);
+  }
 }
 
 /** Pulls from one point to another, in steps as a hand does. */

@@ -97,6 +97,29 @@ export function addStep(editor: Editor, effect: EffectDescription): void {
     editor.selection.stepId = step.id;
 }
 
+/** Moves a step of what is on the bench to a place of its chain; beyond the chain's ends it stays. */
+export function moveStep({ session, selection }: Editor, stepId: string, index: number): void {
+  const { owner, steps } = selection.subject;
+  const others = steps.filter((s) => s.id !== stepId);
+  const now = steps.findIndex((s) => s.id === stepId);
+  if (index >= 0 && index < steps.length && index !== now)
+    session.run({ type: "step.move", owner, stepId, before: others[index]?.id ?? null });
+}
+
+/** Removes a step of what is on the bench; the one that comes to its place is chosen. */
+export function removeStep({ session, selection }: Editor, stepId: string): void {
+  const { owner, steps } = selection.subject;
+  const at = steps.findIndex((s) => s.id === stepId);
+  if (!session.run({ type: "step.remove", owner, stepId })) return;
+  const left = steps.filter((s) => s.id !== stepId);
+  selection.stepId = left[Math.min(at, left.length - 1)]?.id ?? null;
+}
+
+/** Switches a step of what is on the bench on or off. */
+export function switchStep({ session, selection }: Editor, { id: stepId, on }: Step): void {
+  session.run({ type: "step.set", owner: selection.subject.owner, stepId, on: !on });
+}
+
 /** Sets a fade of all selected clips. */
 export function setFade(editor: Editor, edge: "in" | "out", length: number, curve: FadeCurve): void {
   const { clipIds } = editor.selection;

@@ -11,6 +11,7 @@
   import { spanOrigin } from "$lib/core/session/spans";
   import { formatDb } from "$lib/core/units/decibels";
   import { formatTime } from "$lib/core/units/time";
+  import { moveStep, removeStep, switchStep } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
   import type { Subject } from "../../state/selection.svelte";
   import AddStep from "./AddStep.svelte";
@@ -74,30 +75,18 @@
   function finalize(event: CustomEvent<DndEvent<Step>>): void {
     const { items, info } = event.detail;
     dragged = null;
-    move(
+    moveStep(
+      editor,
       info.id,
       items.findIndex((s) => s.id === info.id)
     );
   }
 
-  function move(stepId: string, index: number): void {
-    const others = chain.filter((s) => s.id !== stepId);
-    const now = chain.findIndex((s) => s.id === stepId);
-    if (index >= 0 && index < chain.length && index !== now)
-      session.run({ type: "step.move", owner, stepId, before: others[index]?.id ?? null });
-  }
-
-  function remove(step: Step, index: number): void {
-    if (!session.run({ type: "step.remove", owner, stepId: step.id })) return;
-    const left = chain.filter((s) => s.id !== step.id);
-    selection.stepId = left[Math.min(index, left.length - 1)]?.id ?? null;
-  }
-
   function onkeydown(event: KeyboardEvent, step: Step, index: number): void {
-    if (event.altKey && event.key === "ArrowUp") move(step.id, index - 1);
-    else if (event.altKey && event.key === "ArrowDown") move(step.id, index + 1);
-    else if (event.key === "Delete" || event.key === "Backspace") remove(step, index);
-    else if (event.key === "o") session.run({ type: "step.set", owner, stepId: step.id, on: !step.on });
+    if (event.altKey && event.key === "ArrowUp") moveStep(editor, step.id, index - 1);
+    else if (event.altKey && event.key === "ArrowDown") moveStep(editor, step.id, index + 1);
+    else if (event.key === "Delete" || event.key === "Backspace") removeStep(editor, step.id);
+    else if (event.key === "o") switchStep(editor, step);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -177,14 +166,14 @@
           aria-checked={step.on}
           aria-label="{effect.name} {step.on ? 'on' : 'off'}"
           title={`${stateOf(index, step)}; click to switch ${step.on ? "off" : "on"}`}
-          onclick={() => session.run({ type: "step.set", owner, stepId: step.id, on: !step.on })}
+          onclick={() => switchStep(editor, step)}
           >{stateOf(index, step) === "rendered" ? "rendered" : step.on ? "live" : "off"}</button
         >
         <button
           class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only"
           aria-label="Remove {effect.name}"
           title="Remove"
-          onclick={() => remove(step, index)}><Close size={16} /></button
+          onclick={() => removeStep(editor, step.id)}><Close size={16} /></button
         >
       </div>
     {/each}

@@ -4,9 +4,8 @@
   import { spanOrigin } from "$lib/core/session/spans";
   import { formatDb, gainToDb } from "$lib/core/units/decibels";
   import { draggable } from "../../shared/draggable";
-  import { look } from "../../shared/look.svelte";
   import { useEditor } from "../../state/editor.svelte";
-  import { readPalette } from "../timeline/drawing/palette";
+  import { currentPalette } from "../timeline/drawing/palette";
   import { subjectTime } from "./subjectTime";
 
   const editor = useEditor();
@@ -49,14 +48,13 @@
   }
 
   $effect(() => {
-    void look.dark;
     if (!canvas) return;
     const context = canvas.getContext("2d");
     if (!context) return;
     const ratio = window.devicePixelRatio || 1;
     canvas.width = Math.round(width * ratio);
     canvas.height = Math.round(2 * ROW * ratio);
-    const palette = readPalette();
+    const palette = currentPalette();
     context.fillStyle = palette.paper;
     context.fillRect(0, 0, canvas.width, canvas.height);
     const row = ROW * ratio;

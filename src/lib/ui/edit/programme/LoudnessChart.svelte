@@ -3,9 +3,8 @@
   import { area, line, scaleLinear } from "d3";
   import type { CurveJson } from "$lib/core/measure/json";
   import { formatTime } from "$lib/core/units/time";
-  import { look } from "../../shared/look.svelte";
   import { useEditor } from "../../state/editor.svelte";
-  import { readPalette } from "../timeline/drawing/palette";
+  import { currentPalette } from "../timeline/drawing/palette";
   import type { Target } from "./targets";
 
   interface Props {
@@ -41,7 +40,6 @@
 
   /** Least and largest of columns that fall into the same pixel are drawn as an area; thinner where nothing varies. */
   $effect(() => {
-    void look.dark;
     const context = canvas?.getContext("2d");
     if (!canvas || !context) return;
     const ratio = window.devicePixelRatio || 1;
@@ -49,7 +47,7 @@
     canvas.width = Math.round(wide * ratio);
     canvas.height = Math.round(HEIGHT * ratio);
     context.scale(ratio, ratio);
-    const palette = readPalette();
+    const palette = currentPalette();
     if (!curve) return;
     const columns = curve.integrated.length;
     const at = (_: unknown, i: number) => ((i + 0.5) / columns) * wide * share;

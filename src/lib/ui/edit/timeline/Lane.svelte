@@ -35,7 +35,7 @@
         framesPerPixel,
         width,
         height,
-        taller: view.height * layout.zoom(track.id),
+        taller,
         moving: laidOut.moving,
         selected: selection.ids,
         chosenStep: selection.stepId,
@@ -56,7 +56,7 @@
   });
   // Whatever else the picture depends on marks the lane, and this lane alone where it is its own.
   $effect(() => {
-    void [view.framesPerPixel, view.width, view.height, height, layout.zoom(id), track.muted];
+    void [view.framesPerPixel, view.width, taller, height, track.muted];
     void [laidOut.moving, selection.ids, selection.stepId, session.broken, pull.ids, look.dark];
     clips.watch(id);
     painter.mark(id);

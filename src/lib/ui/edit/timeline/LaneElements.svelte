@@ -11,9 +11,7 @@
   const { session, clips, layout } = useEditor();
 
   const found = $derived(clips.overlapping(track.id, laidOut.now.from, laidOut.now.to));
-  const wide = $derived(
-    found.filter((clip) => clip.length / laidOut.now.framesPerPixel >= LEAST_WITH_ELEMENT)
-  );
+  const wide = $derived(found.filter((clip) => laidOut.width(clip.length) >= LEAST_WITH_ELEMENT));
   const narrow = $derived(found.length - wide.length);
   const height = $derived(layout.lane(track.id) - CARD_LESS);
   const name = $derived(
@@ -25,8 +23,8 @@
   {#each wide as clip (clip.id)}
     <ClipElement
       clip={resolveClip(session.shown, clip)}
-      left={(clip.start - laidOut.now.left) / laidOut.now.framesPerPixel}
-      width={clip.length / laidOut.now.framesPerPixel}
+      left={laidOut.x(clip.start)}
+      width={laidOut.width(clip.length)}
       {height}
     />
   {/each}

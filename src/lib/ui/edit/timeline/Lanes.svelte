@@ -1,14 +1,12 @@
 <!-- The lanes of all tracks: their pictures, their clips' elements, one listener for the pointer, and what lies over them. -->
 <script lang="ts">
-  import { onMount, untrack } from "svelte";
+  import { onMount } from "svelte";
   import type { Track } from "$lib/core/session/schema";
-  import { look } from "../../shared/look.svelte";
   import { useEditor } from "../../state/editor.svelte";
   import { addClip } from "../../state/editing";
   import { movingOf } from "../../state/moving";
   import { LanePainter } from "./drawing/lanePainter";
   import { forgetWidths, NAME_FONT } from "./drawing/names";
-  import { readPalette } from "./drawing/palette";
   import type { Gesture, LanePoint } from "./gestures/gesture";
   import { Marquee, type Rectangle } from "./gestures/marquee";
   import { MoveClips } from "./gestures/moveClips";
@@ -40,11 +38,7 @@
   /** Tiles that have come for the picture of pulled clips. */
   let arrivals = $state(0);
 
-  const palette = $derived.by(() => {
-    void look.dark;
-    return readPalette();
-  });
-  const painter = new LanePainter(tiles, () => untrack(() => palette));
+  const painter = new LanePainter(tiles);
 
   onMount(() => {
     tiles.onarrival = (waiting) => {
@@ -58,9 +52,7 @@
         forgetWidths();
         painter.markAll();
       });
-    return () => {
-      painter.close();
-    };
+    return () => painter.close();
   });
 
   $effect(() => {
@@ -189,7 +181,7 @@
       {/if}
     </p>
   {/if}
-  {#if pull.now}<PulledClips pulled={pull.now} {stack} {tiles} palette={() => palette} {arrivals} />{/if}
+  {#if pull.now}<PulledClips pulled={pull.now} {stack} {tiles} {arrivals} />{/if}
   {#if marquee}
     <div
       class="marquee"

@@ -8,10 +8,9 @@
   import { formatTime } from "$lib/core/units/time";
   import type { StripClip } from "$lib/waveform/strip";
   import { draggable } from "../../shared/draggable";
-  import { look } from "../../shared/look.svelte";
   import { useEditor } from "../../state/editor.svelte";
   import { sized } from "./drawing/lanePainter";
-  import { readPalette } from "./drawing/palette";
+  import { currentPalette } from "./drawing/palette";
 
   let { tracks }: { tracks: readonly Track[] } = $props();
   const { session, view, clips, tiles, transport, sampleRate } = useEditor();
@@ -64,14 +63,13 @@
 
   /** The programme's picture, without the part in sight. */
   const picture = $derived.by(() => {
-    void look.dark;
     const drawn = document.createElement("canvas");
     drawn.width = Math.max(1, peaks.length);
     drawn.height = Math.round(HEIGHT * (window.devicePixelRatio || 1));
     const context = drawn.getContext("2d");
     const middle = drawn.height / 2;
     if (!context) return drawn;
-    context.fillStyle = readPalette().slate;
+    context.fillStyle = currentPalette().slate;
     context.globalAlpha = 0.6;
     peaks.forEach((peak, x) => {
       const h = Math.max(0.5, peak * (middle - 2));
@@ -85,7 +83,7 @@
     if (!canvas) return;
     const ratio = window.devicePixelRatio || 1;
     const context = sized(canvas, width, HEIGHT, ratio);
-    const palette = readPalette();
+    const palette = currentPalette();
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.fillStyle = palette.sunk;
     context.fillRect(0, 0, width, HEIGHT);

@@ -6,19 +6,18 @@
   import { useEditor } from "../../state/editor.svelte";
   import { NOTHING, type Pulled } from "../../state/pull.svelte";
   import { drawClips, sized } from "./drawing/lanePainter";
-  import type { Palette } from "./drawing/palette";
+  import { currentPalette } from "./drawing/palette";
   import { CARD_LESS, CARD_TOP, type LaneStack } from "./layout";
 
   interface Props {
     pulled: Pulled;
     stack: LaneStack;
     tiles: Tiles<ImageBitmap>;
-    palette: () => Palette;
     /** Counts tiles that have come for this picture. */
     arrivals: number;
   }
 
-  let { pulled, stack, tiles, palette, arrivals }: Props = $props();
+  let { pulled, stack, tiles, arrivals }: Props = $props();
   const { session, selection, view, layout } = useEditor();
   let canvas: HTMLCanvasElement | undefined = $state();
   /** Frame at the picture's left edge: half a screen before the view, as it was painted. */
@@ -56,7 +55,7 @@
             context,
             tiles,
             doc,
-            palette: palette(),
+            palette: currentPalette(),
             ratio,
             lane: "pulled",
             left,

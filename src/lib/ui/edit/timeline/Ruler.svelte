@@ -2,10 +2,9 @@
 <script lang="ts">
   import { formatTime } from "$lib/core/units/time";
   import { draggable } from "../../shared/draggable";
-  import { look } from "../../shared/look.svelte";
   import { useEditor } from "../../state/editor.svelte";
   import { sized } from "./drawing/lanePainter";
-  import { readPalette } from "./drawing/palette";
+  import { currentPalette } from "./drawing/palette";
 
   const editor = useEditor();
   const { view, selection, transport, sampleRate } = editor;
@@ -20,10 +19,6 @@
     STEPS.find((s) => (s * sampleRate) / view.framesPerPixel >= MIN_PIXELS) ?? STEPS[STEPS.length - 1]
   );
   const decimals = $derived(step >= 1 ? 0 : step >= 0.1 ? 1 : step >= 0.01 ? 2 : 3);
-  const palette = $derived.by(() => {
-    void look.dark;
-    return readPalette();
-  });
 
   let bar: HTMLElement | undefined = $state();
   let canvas: HTMLCanvasElement | undefined = $state();
@@ -36,6 +31,7 @@
   $effect(() => {
     void fonts;
     if (!canvas) return;
+    const palette = currentPalette();
     const ratio = window.devicePixelRatio || 1;
     const context = sized(canvas, view.width, HEIGHT, ratio);
     context.setTransform(ratio, 0, 0, ratio, 0, 0);

@@ -3,11 +3,10 @@
   import Close from "carbon-icons-svelte/lib/Close.svelte";
   import { sectionsInOrder } from "$lib/core/session/lookup";
   import type { Section } from "$lib/core/session/schema";
-  import { look } from "../../shared/look.svelte";
   import { useEditor } from "../../state/editor.svelte";
   import { sized } from "./drawing/lanePainter";
   import { fitted, NAME_FONT } from "./drawing/names";
-  import { readPalette } from "./drawing/palette";
+  import { currentPalette } from "./drawing/palette";
   import type { LaidOut } from "./laidOut.svelte";
 
   let { laidOut }: { laidOut: LaidOut } = $props();
@@ -17,13 +16,10 @@
 
   let canvas: HTMLCanvasElement | undefined = $state();
   const sections = $derived(sectionsInOrder(session.shown));
-  const palette = $derived.by(() => {
-    void look.dark;
-    return readPalette();
-  });
 
   $effect(() => {
     if (!canvas) return;
+    const palette = currentPalette();
     const ratio = window.devicePixelRatio || 1;
     const context = sized(canvas, view.width, HEIGHT, ratio);
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
@@ -63,8 +59,8 @@
       aria-label={section.name}
       oncontextmenu={(event) =>
         editor.offer(event, "section", section.name, { table: "sections", id: section.id })}
-      style:left="{(section.start - laidOut.now.left) / laidOut.now.framesPerPixel}px"
-      style:width="{section.length / laidOut.now.framesPerPixel}px"
+      style:left="{laidOut.x(section.start)}px"
+      style:width="{laidOut.width(section.length)}px"
     >
       <button
         class="name"

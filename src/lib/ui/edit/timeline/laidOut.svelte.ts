@@ -25,6 +25,16 @@ export class LaidOut {
     else this.#timer = setTimeout(() => this.#layOut(), REST_MS);
   }
 
+  /** Pixels from the layer's left edge to a frame of the timeline. */
+  x(frame: number): number {
+    return (frame - this.now.left) / this.now.framesPerPixel;
+  }
+
+  /** Width of so many frames in pixels. */
+  width(frames: number): number {
+    return frames / this.now.framesPerPixel;
+  }
+
   #layOut(): void {
     const { left, framesPerPixel, frames } = this.view;
     this.now = { left, framesPerPixel, from: Math.max(0, left - frames / 2), to: left + frames * 1.5 };

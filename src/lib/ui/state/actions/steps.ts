@@ -2,7 +2,7 @@
 import { defaultParams } from "$lib/core/effects/description";
 import { effectOf } from "$lib/core/effects/registry";
 import type { Editor } from "../editor.svelte";
-import { treatAll, treatRange } from "../editing";
+import { moveStep, removeStep, switchStep, treatAll, treatRange } from "../editing";
 import type { Action } from "./action";
 import { chosenStep } from "./when";
 
@@ -11,12 +11,7 @@ const withStep = (e: Editor) => chosenStep(e) !== undefined;
 /** Moves the chosen step by one place. */
 const move = (by: 1 | -1) => (e: Editor) => {
   const step = chosenStep(e);
-  const { owner, steps } = e.selection.subject;
-  if (!step) return;
-  const others = steps.filter((s) => s.id !== step.id);
-  const at = steps.indexOf(step) + by;
-  if (at < 0 || at >= steps.length) return;
-  e.session.run({ type: "step.move", owner, stepId: step.id, before: others[at]?.id ?? null });
+  if (step) moveStep(e, step.id, e.selection.subject.steps.indexOf(step) + by);
 };
 
 export const steps: readonly Action[] = [
@@ -26,8 +21,7 @@ export const steps: readonly Action[] = [
     enabled: withStep,
     run: (e) => {
       const step = chosenStep(e);
-      const { owner } = e.selection.subject;
-      if (step) e.session.run({ type: "step.set", owner, stepId: step.id, on: !step.on });
+      if (step) switchStep(e, step);
     }
   },
   { id: "stepUp", name: "Move the chosen step up", enabled: withStep, run: move(-1) },
@@ -68,12 +62,7 @@ export const steps: readonly Action[] = [
     enabled: withStep,
     run: (e) => {
       const step = chosenStep(e);
-      const { owner, steps: all } = e.selection.subject;
-      if (!step) return;
-      const at = all.indexOf(step);
-      if (!e.session.run({ type: "step.remove", owner, stepId: step.id })) return;
-      const left = e.selection.subject.steps;
-      e.selection.stepId = left[Math.min(at, left.length - 1)]?.id ?? null;
+      if (step) removeStep(e, step.id);
     }
   }
 ];

@@ -14,7 +14,7 @@ import {
   type Card,
   type CardStyle
 } from "./card";
-import type { Palette } from "./palette";
+import { currentPalette } from "./palette";
 
 /** What a lane shows, in CSS pixels. */
 export interface LaneView
@@ -103,10 +103,7 @@ export class LanePainter {
   readonly #painted = new Map<string, Painted>();
   #frame = 0;
 
-  constructor(
-    private readonly tiles: Tiles<ImageBitmap>,
-    private readonly palette: () => Palette
-  ) {}
+  constructor(private readonly tiles: Tiles<ImageBitmap>) {}
 
   /** Takes in a lane that is in sight; returns what takes it out again. */
   attach(lane: string, canvas: HTMLCanvasElement, view: () => LaneView): () => void {
@@ -168,7 +165,7 @@ export class LanePainter {
     const style = {
       ...lane,
       context,
-      palette: this.palette(),
+      palette: currentPalette(),
       ratio,
       tiles: this.tiles,
       lane: id,

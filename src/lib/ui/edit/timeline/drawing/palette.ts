@@ -1,4 +1,5 @@
 // The colours of the look, for canvases.
+import { look } from "../../../shared/look.svelte";
 
 export interface Palette {
   readonly paper: string;
@@ -26,8 +27,16 @@ const NAMES = [
   "select"
 ] as const;
 
-/** The look as it is now. */
-export function readPalette(): Palette {
+let known: { readonly dark: boolean; readonly palette: Palette } | undefined;
+
+/** The colours as they are now, read once for each look: asking the browser for them costs a frame dear. In an effect: told when the look changes. */
+export function currentPalette(): Palette {
+  const { dark } = look;
+  if (known?.dark !== dark) known = { dark, palette: readPalette() };
+  return known.palette;
+}
+
+function readPalette(): Palette {
   const style = getComputedStyle(document.documentElement);
   const entries = NAMES.map((name) => [name, style.getPropertyValue(`--w-${name}`).trim()]);
   return Object.fromEntries(entries) as unknown as Palette;
