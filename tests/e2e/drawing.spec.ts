@@ -149,3 +149,27 @@ test("zooming from the whole programme to single samples draws the sound at ever
   // Single samples: the curve is a thin line there, and a column of it is far lower than the whole wave.
   await expect.poll(() => soundRows(page, 0, x)).toBeLessThan(12);
 });
+
+test("a clip beyond the view that gets the focus is brought into sight, and the lanes stay where they are", async ({
+  page
+}) => {
+  await openDemo(page);
+  for (let i = 0; i < 3; i++) await page.getByRole("button", { name: "Zoom in" }).click();
+  const lanes = page.locator("#lanes");
+  const width = (await lanes.boundingBox())?.width ?? 0;
+  const outside = () =>
+    page
+      .locator("[data-clip]")
+      .evaluateAll(
+        (all, right) =>
+          all.map((e) => e as HTMLElement).find((e) => e.offsetLeft > right)?.dataset.clip ?? "",
+        width
+      );
+  await expect.poll(outside).not.toBe("");
+  const beyond = page.locator(`[data-clip="${await outside()}"]`);
+  await beyond.focus();
+  await expect(beyond).toBeInViewport();
+  expect(await lanes.evaluate((node) => node.scrollLeft)).toBe(0);
+  await page.keyboard.press("Enter");
+  await expect(beyond).toHaveAttribute("aria-pressed", "true");
+});

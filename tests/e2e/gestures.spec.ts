@@ -11,7 +11,7 @@ interface Box {
 
 /** Where something is once it rests: clips' elements follow the view when that has come to rest. */
 async function boxOf(what: Locator): Promise<Box> {
-  for (let before = ""; ; ) {
+  for (let before = ""; ;) {
     const box = await what.boundingBox();
     if (!box) throw new Error("It is not on the screen.");
     if (JSON.stringify(box) === before) return box;

@@ -29,6 +29,10 @@ describe("timeline view", () => {
     expect(view.x(900000)).toBeCloseTo(50, 0);
     view.scroll(-1e9);
     expect(view.left).toBe(0);
+    view.reveal(50000, 60000);
+    expect(view.left).toBe(0);
+    view.reveal(900000, 910000);
+    expect(view.x(900000)).toBeCloseTo(50, 0);
   });
 
   it("draws waveforms no lower than they are and at most by 60 dB taller", () => {

@@ -48,6 +48,12 @@ export class TimelineView {
       this.left = Math.max(0, frame - this.frames * 0.05);
   }
 
+  /** Scrolls to a stretch of which nothing is in sight. */
+  reveal(from: number, to: number): void {
+    if (to <= this.left || from >= this.left + this.frames)
+      this.left = Math.max(0, from - this.frames * 0.05);
+  }
+
   taller(factor: number): void {
     this.height = Math.min(ZOOM_MOST, Math.max(1, this.height * factor));
   }

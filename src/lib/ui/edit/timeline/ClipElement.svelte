@@ -77,6 +77,7 @@
     selection.choose(clip.id, event.shiftKey || event.ctrlKey || event.metaKey);
   }}
   {onkeydown}
+  onfocus={() => editor.view.reveal(clip.start, clip.start + clip.length)}
 ></div>
 
 <style>

@@ -21,12 +21,7 @@
 
 <div class="group" role="group" aria-label={name} style:top="{top}px">
   {#each wide as clip (clip.id)}
-    <ClipElement
-      clip={resolveClip(session.shown, clip)}
-      left={laidOut.x(clip.start)}
-      width={laidOut.width(clip.length)}
-      {height}
-    />
+    <ClipElement clip={resolveClip(session.shown, clip)} {...laidOut.box(clip.start, clip.length)} {height} />
   {/each}
 </div>
 

@@ -208,7 +208,8 @@
     position: relative;
     min-width: 0;
     min-height: 100%;
-    overflow: hidden;
+    /* Not hidden: that could be scrolled by the focus, away from what is painted. */
+    overflow: clip;
     touch-action: none;
   }
 

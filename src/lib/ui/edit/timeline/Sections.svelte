@@ -53,14 +53,15 @@
   <canvas bind:this={canvas} aria-hidden="true" style:width="{view.width}px" style:height="{HEIGHT}px"
   ></canvas>
   {#each sections as section (section.id)}
+    {@const box = laidOut.box(section.start, section.length)}
     <span
       class="section"
       role="group"
       aria-label={section.name}
       oncontextmenu={(event) =>
         editor.offer(event, "section", section.name, { table: "sections", id: section.id })}
-      style:left="{laidOut.x(section.start)}px"
-      style:width="{laidOut.width(section.length)}px"
+      style:left="{box.left}px"
+      style:width="{box.width}px"
     >
       <button
         class="name"
@@ -84,7 +85,7 @@
   .sections {
     position: relative;
     height: 22px;
-    overflow: hidden;
+    overflow: clip;
     background: var(--w-paper);
   }
 

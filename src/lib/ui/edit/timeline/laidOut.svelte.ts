@@ -5,10 +5,12 @@ import type { TimelineView } from "../../state/view.svelte";
 
 /** The view rests when it did not change for so long. */
 const REST_MS = 120;
+/** Pixels beyond the view to which elements reach. */
+const BEYOND = 20;
 
 export class LaidOut {
   /** Elements are placed in pixels from the frame `left`; clips that touch [from, to) are there. */
-  now = $state.raw({ left: 0, framesPerPixel: 1, from: 0, to: 0 });
+  now = $state.raw({ left: 0, framesPerPixel: 1, width: 0, from: 0, to: 0 });
   /** The zoom is changing. */
   moving = $state(false);
   #timer: ReturnType<typeof setTimeout> | undefined;
@@ -25,9 +27,13 @@ export class LaidOut {
     else this.#timer = setTimeout(() => this.#layOut(), REST_MS);
   }
 
-  /** Pixels from the layer's left edge to a frame of the timeline. */
-  x(frame: number): number {
-    return (frame - this.now.left) / this.now.framesPerPixel;
+  /** Where a stretch of the timeline lies, in pixels from the view's left edge; of one that is partly in sight only that part, and a little more. */
+  box(start: number, length: number): { readonly left: number; readonly width: number } {
+    const left = (start - this.now.left) / this.now.framesPerPixel;
+    const right = left + this.width(length);
+    if (right <= 0 || left >= this.now.width) return { left, width: right - left };
+    const from = Math.max(left, -BEYOND);
+    return { left: from, width: Math.min(right, this.now.width + BEYOND) - from };
   }
 
   /** Width of so many frames in pixels. */
@@ -36,8 +42,8 @@ export class LaidOut {
   }
 
   #layOut(): void {
-    const { left, framesPerPixel, frames } = this.view;
-    this.now = { left, framesPerPixel, from: Math.max(0, left - frames / 2), to: left + frames * 1.5 };
+    const { left, framesPerPixel, width, frames } = this.view;
+    this.now = { left, framesPerPixel, width, from: Math.max(0, left - frames / 2), to: left + frames * 1.5 };
     this.moving = false;
   }
 
