@@ -26,13 +26,17 @@
   }
 
   function close(): void {
-    const back = editor.menu?.back;
+    if (editor.menu === null) return;
+    const back = editor.menu.back;
     editor.menu = null;
     tick()
       .then(() => editor.dialog === null && back?.isConnected && back.focus())
       .catch((error: unknown) => notices.fault(error));
   }
 </script>
+
+<!-- Carbon's own listener comes a task later than the menu: an Escape pressed at once would be missed. -->
+<svelte:window onkeydown={(event) => event.key === "Escape" && close()} />
 
 <ContextMenu open target={[]} {x} {y} labelText={menu.label} on:close={close}>
   {#each items as item, i (i)}
