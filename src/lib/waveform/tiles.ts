@@ -28,6 +28,12 @@ export interface StandIn {
   readonly framesPerPixel: number;
 }
 
+/** A stretch of the timeline in frames, [from, to): where a tile is missing. */
+export interface Stretch {
+  readonly from: number;
+  readonly to: number;
+}
+
 /** Waits for tiles that may be looked at next: they come after those that are. */
 export const AHEAD = "ahead";
 
@@ -41,16 +47,16 @@ export class Tiles<Bitmap extends Closable> {
   /** Of each recording: its looks, and the zooms of which they have tiles, with how many. */
   readonly #looks = new Map<string, Map<string, Map<number, number>>>();
   #wishes = new Map<string, TileWish>();
-  /** Who waits for a tile. */
-  #waiting = new Map<string, Set<string>>();
+  /** Who waits for a tile, and where it is missing there. */
+  #waiting = new Map<string, Map<string, Stretch>>();
   #sent = "";
   readonly #failed = new Map<string, number>();
   #bytes = 0;
   #strips = 0;
   #onstrip: ((peaks: Float32Array) => void) | undefined;
 
-  /** Told who waited for a tile that has come: these are to be drawn anew. */
-  onarrival: (lanes: ReadonlySet<string>) => void = () => undefined;
+  /** Told who waited for a tile that has come, and where: this is to be drawn anew. */
+  onarrival: (lanes: ReadonlyMap<string, Stretch>) => void = () => undefined;
 
   constructor(
     private readonly painter: Painter,
@@ -79,20 +85,18 @@ export class Tiles<Bitmap extends Closable> {
     return found.bitmap;
   }
 
-  /** Asks for a tile; whoever waits for it is told when it comes. */
-  wish(look: WaveLook, framesPerPixel: number, index: number, lane: string): void {
+  /** Asks for a tile that is missing in a stretch of a lane; whoever waits for it is told when it comes. */
+  wish(look: WaveLook, framesPerPixel: number, index: number, lane: string, { from, to }: Stretch): void {
     const key = tileKey(lookKey(look), framesPerPixel, index);
     if ((this.#failed.get(key) ?? 0) > performance.now()) return;
     if (!this.#wishes.has(key)) this.#wishes.set(key, { ...look, key, framesPerPixel, index });
-    const waiting = this.#waiting.get(key);
-    if (waiting) waiting.add(lane);
-    else this.#waiting.set(key, new Set([lane]));
-  }
-
-  /** Whether a lane waits for a tile. */
-  waits(lane: string): boolean {
-    for (const waiting of this.#waiting.values()) if (waiting.has(lane)) return true;
-    return false;
+    const waiting = this.#waiting.get(key) ?? new Map<string, Stretch>();
+    this.#waiting.set(key, waiting);
+    const other = waiting.get(lane);
+    waiting.set(
+      lane,
+      other ? { from: Math.min(from, other.from), to: Math.max(to, other.to) } : { from, to }
+    );
   }
 
   /**
@@ -113,10 +117,12 @@ export class Tiles<Bitmap extends Closable> {
     return best.map(({ look: of, framesPerPixel: zoom }) => ({ look: of, framesPerPixel: zoom }));
   }
 
-  /** Lanes whose wishes are asked for anew: they are about to be drawn. */
-  forget(lanes: ReadonlySet<string>): void {
+  /** Drops what a lane waits for: all, for it is about to be drawn anew, or what lies outside of a stretch that is still looked at. */
+  forget(lane: string, kept?: Stretch): void {
     for (const [key, waiting] of this.#waiting) {
-      for (const lane of lanes) waiting.delete(lane);
+      const missing = waiting.get(lane);
+      if (!missing || (kept && missing.to > kept.from && missing.from < kept.to)) continue;
+      waiting.delete(lane);
       if (waiting.size > 0) continue;
       this.#waiting.delete(key);
       this.#wishes.delete(key);

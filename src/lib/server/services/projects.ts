@@ -118,6 +118,14 @@ export async function needProject(id: string, models?: Models): Promise<void> {
   if (count === 0) throw new UserFault(404, "There is no such project. It may have been deleted.");
 }
 
+/** Name of a project that is there, without reading the rest. @throws UserFault 404 */
+export async function projectName(id: string): Promise<string> {
+  const { models } = await database();
+  const row = await models.Project.findOne({ where: { id, deletedAt: null }, attributes: ["name"] });
+  if (!row) throw new UserFault(404, "There is no such project. It may have been deleted.");
+  return row.name;
+}
+
 /** The whole of a project, for a page that opens it. */
 export async function projectState(id: string): Promise<ProjectState> {
   const { document, revision } = await loadProject(id);

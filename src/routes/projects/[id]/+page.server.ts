@@ -1,7 +1,26 @@
 import type { PageServerLoad } from "./$types";
+import type { ProjectState } from "$lib/api/types";
+import { sentenceOf } from "$lib/server/faults";
 import { orErrorPage } from "$lib/server/http";
-import { projectState } from "$lib/server/services/projects";
+import { log } from "$lib/server/log";
+import { projectName, projectState } from "$lib/server/services/projects";
 
-export const load: PageServerLoad = async ({ params }) => ({
-  state: await orErrorPage(projectState(params.id))
+/** A project, or in a sentence why it cannot be opened. */
+export type Opened = { readonly state: ProjectState } | { readonly fault: string };
+
+async function opened(id: string): Promise<Opened> {
+  try {
+    return { state: await projectState(id) };
+  } catch (error) {
+    const sentence = sentenceOf(error);
+    if (!sentence) log.error({ project: id, error: String((error as Error).stack ?? error) }, "page failed");
+    return { fault: sentence ?? "Something went wrong in Wring. Nothing was changed." };
+  }
+}
+
+/** The project's name at once; all of it while the page loads its scripts: as text, which a page reads sooner than what SvelteKit makes of objects. */
+export const load: PageServerLoad = async ({ params: { id } }) => ({
+  id,
+  name: await orErrorPage(projectName(id)),
+  opened: opened(id).then((value) => JSON.stringify(value))
 });

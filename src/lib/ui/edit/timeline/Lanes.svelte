@@ -42,7 +42,7 @@
 
   onMount(() => {
     tiles.onarrival = (waiting) => {
-      for (const lane of waiting) if (lane !== "pulled") painter.mark(lane);
+      for (const [lane, missing] of waiting) painter.arrived(lane, missing);
       if (waiting.has("pulled")) arrivals++;
     };
     document.fonts
@@ -181,7 +181,7 @@
       {/if}
     </p>
   {/if}
-  {#if pull.now}<PulledClips pulled={pull.now} {stack} {tiles} {arrivals} />{/if}
+  {#if pull.now}<PulledClips pulled={pull.now} {stack} {tiles} {near} {arrivals} />{/if}
   {#if marquee}
     <div
       class="marquee"

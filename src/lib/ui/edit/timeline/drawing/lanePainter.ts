@@ -2,7 +2,7 @@
 // painted.
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import { TILE_WIDTH } from "$lib/waveform/tile";
-import { AHEAD, type Tiles } from "$lib/waveform/tiles";
+import { AHEAD, type Stretch, type Tiles } from "$lib/waveform/tiles";
 import { CARD_LESS, CARD_TOP } from "../layout";
 import {
   cardOf,
@@ -100,6 +100,8 @@ export class LanePainter {
   readonly #dirty = new Set<string>();
   /** Lanes that have only been scrolled since they were painted. */
   readonly #scrolled = new Set<string>();
+  /** Stretches of lanes whose tiles have come. */
+  readonly #parts = new Map<string, Stretch[]>();
   readonly #painted = new Map<string, Painted>();
   #frame = 0;
 
@@ -113,8 +115,9 @@ export class LanePainter {
       this.#lanes.delete(lane);
       this.#dirty.delete(lane);
       this.#scrolled.delete(lane);
+      this.#parts.delete(lane);
       this.#painted.delete(lane);
-      this.tiles.forget(new Set([lane]));
+      this.tiles.forget(lane);
     };
   }
 
@@ -132,6 +135,15 @@ export class LanePainter {
     this.#soon();
   }
 
+  /** A tile has come that was missing in a stretch of a lane. */
+  arrived(lane: string, missing: Stretch): void {
+    if (!this.#lanes.has(lane)) return;
+    const parts = this.#parts.get(lane);
+    if (parts) parts.push(missing);
+    else this.#parts.set(lane, [missing]);
+    this.#soon();
+  }
+
   markAll(): void {
     for (const lane of this.#lanes.keys()) this.mark(lane);
   }
@@ -143,16 +155,16 @@ export class LanePainter {
   #paint(): void {
     this.#frame = 0;
     const ratio = window.devicePixelRatio || 1;
-    // What stood in for a missing tile is not worth shifting.
-    for (const id of this.#scrolled) if (this.tiles.waits(id)) this.#dirty.add(id);
-    const lanes = new Set([...this.#dirty, ...this.#scrolled]);
-    this.tiles.forget(new Set([...lanes, AHEAD]));
+    const lanes = new Set([...this.#dirty, ...this.#scrolled, ...this.#parts.keys()]);
+    const whole = this.#dirty.size === this.#lanes.size;
+    if (whole) this.tiles.forget(AHEAD);
     for (const id of lanes) {
       const lane = this.#lanes.get(id);
       if (lane) this.#paintLane(id, lane, ratio);
     }
     this.#dirty.clear();
     this.#scrolled.clear();
+    this.#parts.clear();
     this.tiles.settle(this.#screenBytes());
   }
 
@@ -175,7 +187,15 @@ export class LanePainter {
       top: Math.round(CARD_TOP * ratio),
       height: Math.round((lane.height - CARD_LESS) * ratio)
     };
-    for (const [from, to] of this.#regions(id, lane, style, place)) {
+    const regions = this.#regions(id, lane, style, place);
+    const seen = { from: style.left, to: style.left + style.width * framesPerPixel };
+    if (regions === null) this.tiles.forget(id);
+    else {
+      this.tiles.forget(id, seen);
+      const tile = TILE_WIDTH * framesPerPixel;
+      this.tiles.forget(AHEAD, { from: seen.from - tile, to: seen.to + tile });
+    }
+    for (const [from, to] of regions ?? [[0, style.width] as const]) {
       if (to <= from) continue;
       context.save();
       context.beginPath();
@@ -187,19 +207,25 @@ export class LanePainter {
     this.#painted.set(id, { place, framesPerPixel });
   }
 
-  /** Shifts what can be shifted; returns the columns that must be painted. */
+  /** Shifts what can be shifted; returns the columns that must be painted. null: all. */
   #regions(
     id: string,
     lane: LaneView,
     { context, width, framesPerPixel, ratio }: Omit<CardStyle, "from" | "to">,
     place: number
-  ): readonly (readonly [number, number])[] {
-    const whole = [[0, width]] as const;
+  ): readonly (readonly [number, number])[] | null {
     const last = this.#painted.get(id);
-    if (this.#dirty.has(id) || last?.framesPerPixel !== framesPerPixel) return whole;
+    if (this.#dirty.has(id) || last?.framesPerPixel !== framesPerPixel) return null;
     const by = place - last.place;
-    if (by === 0) return [];
-    if (Math.abs(by) > width / 2) return whole;
+    if (Math.abs(by) > width / 2) return null;
+    const parts = (this.#parts.get(id) ?? []).map(
+      ({ from, to }) =>
+        [
+          Math.max(0, Math.floor(from / framesPerPixel - place)),
+          Math.min(width, Math.ceil(to / framesPerPixel - place))
+        ] as const
+    );
+    if (by === 0) return parts;
     context.globalCompositeOperation = "copy";
     context.drawImage(context.canvas, -by, 0);
     context.globalCompositeOperation = "source-over";
@@ -208,11 +234,8 @@ export class LanePainter {
     const kept = first && first.start < Math.max(place, last.place) * framesPerPixel;
     const sticky = kept ? Math.min(width, Math.ceil((NAME_REACH + 20) * ratio)) : 0;
     return by > 0
-      ? [
-          [0, sticky],
-          [Math.max(sticky, width - by), width]
-        ]
-      : [[0, Math.max(sticky, -by)]];
+      ? [[0, sticky], [Math.max(sticky, width - by), width], ...parts]
+      : [[0, Math.max(sticky, -by)], ...parts];
   }
 
   #paintRegion(style: CardStyle, { clips, pulled, silent }: LaneView, height: number): void {

@@ -88,7 +88,10 @@ function draw(wave: Wave, from: number, to: number, share: number): void {
     if (index * TILE_WIDTH * zoom >= look.frames) break;
     if (tiles.find(key, zoom, index)) continue;
     gap = true;
-    tiles.wish(look, zoom, index, place.lane);
+    tiles.wish(look, zoom, index, place.lane, {
+      from: place.left + from * place.framesPerPixel,
+      to: place.left + to * place.framesPerPixel
+    });
   }
   if (!place.moving) ahead(wave, zoom, from, to);
   if (!gap) {
@@ -112,7 +115,10 @@ function ahead({ tiles, look, key, place, origin }: Wave, zoom: number, from: nu
   const last = Math.floor((origin + to * place.framesPerPixel) / frames) + 1;
   for (const index of [first, last])
     if (index >= 0 && index * frames < look.frames && !tiles.find(key, zoom, index))
-      tiles.wish(look, zoom, index, AHEAD);
+      tiles.wish(look, zoom, index, AHEAD, {
+        from: index * frames - origin + place.left,
+        to: (index + 1) * frames - origin + place.left
+      });
 }
 
 /** Whether all tiles for a stretch are there. */
