@@ -13,6 +13,12 @@ module.exports = {
     },
     rule("cli-knows-core-server-and-api", "^src/cli/", "^src/(lib/(ui|playback)|routes|demo)/"),
     rule("nothing-knows-cli", "^src/(?!cli/)", "^src/cli/"),
+    rule(
+      "waveform-knows-core-only",
+      "^src/lib/waveform/",
+      "^src/(lib/(server|ui|api|playback)|routes|demo)/"
+    ),
+    rule("playback-knows-no-waveform", "^src/lib/(playback|server|api)/", "^src/lib/waveform/"),
     rule("playback-knows-core-only", "^src/lib/playback/", "^src/(lib/(server|ui|api)|routes|demo)/"),
     rule("api-knows-core-only", "^src/lib/api/", "^src/(lib/(server|ui|playback)|routes|demo)/"),
     rule("server-knows-no-pages", "^src/lib/server/", "^src/(lib/(ui|playback)|routes|demo)/"),

@@ -1,6 +1,17 @@
 // What the pointer and the keys do on the lanes: kept after a reload, and heard in the export.
 import type { Locator, Page } from "@playwright/test";
-import { clip, expect, exported, importFiles, projectWithClip, saved, test, toneFile, place } from "./wring";
+import {
+  clip,
+  expect,
+  exported,
+  importFiles,
+  projectWithClip,
+  saved,
+  test,
+  toneFile,
+  place,
+  type
+} from "./wring";
 
 interface Box {
   x: number;
@@ -161,6 +172,31 @@ test("edges and fades are pulled by the pointer, kept, and heard in the export",
     left.subarray(at * 48000, (at + 0.05) * 48000).reduce((a, x) => Math.max(a, Math.abs(x)), 0);
   expect(peak(0.5) / peak(2)).toBeGreaterThan(0.4);
   expect(peak(0.5) / peak(2)).toBeLessThan(0.65);
+});
+
+test("a clip is trimmed at the playhead by keys: what is cut off is not heard, and comes back with Undo", async ({
+  page
+}) => {
+  await projectWithClip(page, "Trimmed", toneFile("Cut.wav", -20));
+  await type(page, "Position", "0:01");
+  await clip(page, "Cut").focus();
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("[");
+  await expect(clip(page, "Cut")).toHaveAccessibleName(/starts at 0:01\.000/);
+  await type(page, "Position", "0:03");
+  await clip(page, "Cut").focus();
+  await page.keyboard.press("]");
+  await saved(page);
+  await page.reload();
+  await expect(clip(page, "Cut")).toHaveAccessibleName(/, 2\.0\d s,/);
+  const { left } = await exported(page);
+  const level = (at: number) =>
+    left.subarray(at * 48000, (at + 0.1) * 48000).reduce((a, x) => Math.max(a, Math.abs(x)), 0);
+  expect(left.length).toBe(3 * 48000);
+  expect(level(0.5)).toBe(0);
+  expect(20 * Math.log10(level(2))).toBeCloseTo(-20, 1);
+  await page.keyboard.press("ControlOrMeta+z");
+  await expect(clip(page, "Cut")).toHaveAccessibleName(/, 3\.0\d s,/);
 });
 
 test("the bench is made higher by pointer and keys, collapses to its title, and stays as it was left", async ({

@@ -1,4 +1,4 @@
-import { expect, expectAccessible, newProject, saved, test, type } from "./wring";
+import { clip, expect, expectAccessible, newProject, saved, test, type } from "./wring";
 
 test("home lists the demo with length, tracks and last change, and is accessible", async ({ page }) => {
   await page.goto("/");
@@ -19,11 +19,14 @@ test("a project is made, renamed, listed and deleted", async ({ page }) => {
   await type(page, "Name of the project", "Episode 12, final");
   await saved(page);
   await page.getByRole("link", { name: "Wring" }).click();
-  const row = page.getByRole("row", { name: /Episode 12, final/ });
+  const link = page.getByRole("link", { name: "Episode 12, final" });
+  const row = page.getByRole("row").filter({ has: link });
   await expect(row).toBeVisible();
   await row.getByRole("button", { name: /^Delete/ }).click();
   await page.getByRole("button", { name: "Delete", exact: true }).click();
   await expect(row).toBeHidden();
+  await page.getByRole("button", { name: "Restore Episode 12, final" }).first().click();
+  await expect(row).toBeVisible();
 });
 
 test("an unknown project says so and leads back", async ({ page }) => {
@@ -33,10 +36,34 @@ test("an unknown project says so and leads back", async ({ page }) => {
   await expect(page.getByRole("heading", { name: "Projects" })).toBeVisible();
 });
 
-test("the dark look is kept", async ({ page }) => {
+test("projects are sorted by their columns", async ({ page }) => {
+  await newProject(page, "Aardvark cut");
+  await page.goto("/");
+  const first = page.getByRole("table").first().getByRole("row").nth(1);
+  await page.getByRole("button", { name: "Length" }).click();
+  await page.getByRole("button", { name: "Length" }).click();
+  await expect(first).toContainText("Last Boat to Varnsey");
+  await page.getByRole("button", { name: "Name" }).click();
+  await expect(first).toContainText("Aardvark cut");
+});
+
+test("the dark look is kept; every page is accessible in both looks", async ({ page }) => {
   await page.goto("/");
   await page.getByRole("button", { name: "Dark look" }).click();
   await page.reload();
   await expect(page.getByRole("button", { name: "Light look" })).toBeVisible();
-  await expectAccessible(page);
+  for (const look of ["dark", "light"]) {
+    if (look === "light") await page.getByRole("button", { name: "Light look" }).click();
+    await expectAccessible(page);
+    await page.getByRole("link", { name: "What takes how much room" }).click();
+    await expect(page.getByRole("heading", { name: "What takes how much room" })).toBeVisible();
+    await expectAccessible(page);
+    await page.getByRole("navigation").getByRole("link", { name: "Projects" }).click();
+    await page.getByRole("link", { name: "Last Boat to Varnsey" }).click();
+    await clip(page, "Engineer 2").click();
+    await page.getByRole("listitem").filter({ hasText: "Compressor" }).first().click();
+    await expectAccessible(page);
+    await page.getByRole("link", { name: "Wring" }).click();
+    await expect(page.getByRole("heading", { name: "Projects" })).toBeVisible();
+  }
 });

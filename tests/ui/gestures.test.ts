@@ -4,7 +4,7 @@ import { applyCommand } from "../../src/lib/core/session/commands";
 import { ClipIndex } from "../../src/lib/ui/state/clipIndex.svelte";
 import { moveCommand, movingOf } from "../../src/lib/ui/state/moving";
 import { TimelineView } from "../../src/lib/ui/state/view.svelte";
-import { shapeCommand } from "../../src/lib/ui/edit/timeline/gestures/shapeClip";
+import { shapeCommand } from "../../src/lib/ui/state/shaping";
 import { spotAt } from "../../src/lib/ui/edit/timeline/gestures/spot";
 import { LaneStack } from "../../src/lib/ui/edit/timeline/layout";
 import { tracksInOrder } from "../../src/lib/core/session/lookup";

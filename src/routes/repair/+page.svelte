@@ -1,6 +1,6 @@
 <!-- The only page while the database cannot be read. -->
 <script lang="ts">
-  import { Button } from "carbon-components-svelte";
+  import { Button, DataTable } from "carbon-components-svelte";
   import { api } from "$lib/ui/shared/api";
   import { notices } from "$lib/ui/shared/notices.svelte";
   import Notices from "$lib/ui/shared/Notices.svelte";
@@ -37,20 +37,28 @@
       begins with an empty list of projects, and keeps all recordings.
     </p>
   {:else}
-    <ul>
-      {#each data.backups as backup, i (backup.name)}
-        <li>
-          <span>{when.format(new Date(backup.madeAt))}</span>
-          <span class="number soft">{(backup.bytes / 1e6).toFixed(1)} MB</span>
+    <DataTable
+      size="short"
+      headers={[
+        { key: "madeAt", value: "Made" },
+        { key: "bytes", value: "Size" },
+        { key: "use", value: "Use it" }
+      ]}
+      rows={data.backups.map((backup, i) => ({ ...backup, id: backup.name, newest: i === 0, use: "" }))}
+    >
+      <svelte:fragment slot="cell" let:row let:cell>
+        {#if cell.key === "madeAt"}{when.format(new Date(row.madeAt))}
+        {:else if cell.key === "bytes"}<span class="number">{(row.bytes / 1e6).toFixed(1)} MB</span>
+        {:else}
           <Button
             size="small"
-            kind={i === 0 ? "primary" : "tertiary"}
+            kind={row.newest ? "primary" : "tertiary"}
             disabled={busy}
-            on:click={() => restore(backup.name)}>Use this backup</Button
+            on:click={() => restore(row.name)}>Use this backup</Button
           >
-        </li>
-      {/each}
-    </ul>
+        {/if}
+      </svelte:fragment>
+    </DataTable>
   {/if}
 </div>
 <Notices />
@@ -72,23 +80,6 @@
 
   p {
     margin: 0 0 10px;
-  }
-
-  ul {
-    margin: 20px 0;
-    padding: 0;
-    border: 1px solid var(--w-rule);
-    background: var(--w-panel);
-    list-style: none;
-  }
-
-  li {
-    display: grid;
-    grid-template-columns: 1fr auto auto;
-    align-items: center;
-    gap: 16px;
-    padding: 6px 14px;
-    border-bottom: 1px solid var(--w-rule);
   }
 
   .none {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Button } from "carbon-components-svelte";
+  import { Breadcrumb, BreadcrumbItem, Button, DataTable } from "carbon-components-svelte";
   import { invalidateAll } from "$app/navigation";
   import { api } from "$lib/ui/shared/api";
   import { notices } from "$lib/ui/shared/notices.svelte";
@@ -12,6 +12,7 @@
     unused: "Recordings not in use",
     caches: "Working copies",
     exports: "Exports",
+    heard: "What was heard and learnt",
     uploads: "Uploads",
     scratch: "Work under way",
     database: "Projects",
@@ -36,33 +37,37 @@
 <svelte:head><title>Room · Wring</title></svelte:head>
 
 <div class="page">
-  <p><a href="/">Projects</a></p>
+  <Breadcrumb noTrailingSlash>
+    <BreadcrumbItem href="/">Projects</BreadcrumbItem>
+    <BreadcrumbItem isCurrentPage>Room</BreadcrumbItem>
+  </Breadcrumb>
   <h1>What takes how much room</h1>
   <p class="soft">
     {size(data.space.total)} in all{data.space.limit === null
       ? "; there is no limit but the disk."
       : ` of ${size(data.space.limit)} that Wring may take.`}
   </p>
-  <table>
-    <thead>
-      <tr>
-        <th scope="col">What</th>
-        <th scope="col" class="right">Size</th>
-        <th scope="col"><span class="visually-hidden">Share</span></th>
-        <th scope="col">What it is, and when it goes</th>
-      </tr>
-    </thead>
-    <tbody>
-      {#each data.space.parts as part (part.id)}
-        <tr>
-          <th scope="row">{names[part.id] ?? part.id}</th>
-          <td class="number right">{size(part.bytes)}</td>
-          <td class="bar"><span style:width="{(part.bytes / most) * 100}%"></span></td>
-          <td class="soft">{part.rule}</td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <DataTable
+    size="short"
+    headers={[
+      { key: "name", value: "What", width: "220px" },
+      { key: "bytes", value: "Size", width: "100px" },
+      { key: "share", value: "Share", sort: false, width: "170px" },
+      { key: "rule", value: "What it is, and when it goes" }
+    ]}
+    rows={data.space.parts.map((part) => ({
+      ...part,
+      name: names[part.id] ?? part.id,
+      share: part.bytes / most
+    }))}
+  >
+    <svelte:fragment slot="cell" let:row let:cell>
+      {#if cell.key === "bytes"}<span class="number size">{size(row.bytes)}</span>
+      {:else if cell.key === "share"}<span class="bar" style:width="{row.share * 154}px"></span>
+      {:else if cell.key === "name"}<strong>{row.name}</strong>
+      {:else}{cell.value}{/if}
+    </svelte:fragment>
+  </DataTable>
   <p>
     <Button size="small" kind="tertiary" disabled={unused === 0} on:click={free}
       >Remove recordings not in use now</Button
@@ -78,48 +83,21 @@
     padding: 40px 24px 80px;
   }
 
-  .page a {
-    color: var(--w-ink);
-  }
-
   h1 {
     margin: 8px 0 4px;
     font-size: 26px;
     font-weight: 600;
   }
 
-  table {
-    width: 100%;
+  .page :global(.bx--data-table-container) {
     margin: 18px 0;
-    border: 1px solid var(--w-rule);
-    border-collapse: collapse;
-    background: var(--w-panel);
-    font-size: 13px;
   }
 
-  th,
-  td {
-    padding: 8px 12px;
-    border-bottom: 1px solid var(--w-rule);
-    font-weight: 400;
-    text-align: left;
-  }
-
-  tbody th {
-    font-weight: 600;
-    white-space: nowrap;
-  }
-
-  .right {
-    text-align: right;
+  .size {
     white-space: nowrap;
   }
 
   .bar {
-    width: 160px;
-  }
-
-  .bar span {
     display: block;
     height: 10px;
     background: var(--w-slate);

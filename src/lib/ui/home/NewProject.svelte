@@ -49,6 +49,7 @@
   }
 
   .row :global(.bx--btn) {
-    margin-top: 20px;
+    height: 32px;
+    margin-top: 24px;
   }
 </style>

@@ -64,8 +64,8 @@
         >
       {/each}
       {#each levels as db (db)}
-        <line class:zero={db === 0} x1="28" x2={width - 8} y1={y(db)} y2={y(db)} />
-        <text x="24" y={y(db) + 3} text-anchor="end">{db > 0 ? "+" : ""}{db}</text>
+        <line class:zero={db === 0} x1="30" x2={width - 8} y1={y(db)} y2={y(db)} />
+        <text x="27" y={y(db) + 4} text-anchor="end">{db > 0 ? "+" : ""}{db}</text>
       {/each}
       <path d={path} />
     </svg>
@@ -160,7 +160,7 @@
   text {
     fill: var(--w-soft);
     font-family: var(--w-mono);
-    font-size: 9px;
+    font-size: 12px;
   }
 
   .point {

@@ -12,7 +12,7 @@
   const WIDTH = 260;
   const HEIGHT = 170;
   const RANGE = 26;
-  const x = scaleLog([20, 20000], [28, WIDTH - 6]);
+  const x = scaleLog([20, 20000], [34, WIDTH - 8]);
   const y = scaleLinear([-RANGE, RANGE], [HEIGHT - 16, 6]);
   const marks = [20, 100, 1000, 10000];
   const levels = [-24, -12, 0, 12, 24];
@@ -52,8 +52,8 @@
     <text x={x(hertz)} y={HEIGHT - 4} text-anchor="middle">{hertz >= 1000 ? `${hertz / 1000}k` : hertz}</text>
   {/each}
   {#each levels as db (db)}
-    <line x1="28" x2={WIDTH - 6} y1={y(db)} y2={y(db)} />
-    <text x="24" y={y(db) + 3} text-anchor="end">{db}</text>
+    <line x1="34" x2={WIDTH - 8} y1={y(db)} y2={y(db)} />
+    <text x="30" y={y(db) + 4} text-anchor="end">{db}</text>
   {/each}
   <path d={path} />
 </svg>
@@ -78,6 +78,6 @@
   text {
     fill: var(--w-soft);
     font-family: var(--w-mono);
-    font-size: 9px;
+    font-size: 12px;
   }
 </style>

@@ -243,6 +243,8 @@
   .step.chosen {
     background: var(--w-select);
     box-shadow: inset 3px 0 0 var(--w-ochre);
+    /* Soft letters would be too soft on it. */
+    --w-soft: var(--w-ink);
   }
 
   .step.off .what {

@@ -8,9 +8,9 @@
   import type { PanelProps } from "./pictures";
 
   let { params, effect }: PanelProps = $props();
-  const SIZE = 190;
+  const SIZE = 200;
   const FLOOR = -72;
-  const x = scaleLinear([FLOOR, 0], [26, SIZE - 6]);
+  const x = scaleLinear([FLOOR, 0], [34, SIZE - 8]);
   const y = scaleLinear([FLOOR, 0], [SIZE - 18, 6]);
   const grid = [-60, -48, -36, -24, -12, 0];
 
@@ -40,7 +40,7 @@
     <line x1={x(level)} x2={x(level)} y1={y(FLOOR)} y2={y(0)} />
     <line x1={x(FLOOR)} x2={x(0)} y1={y(level)} y2={y(level)} />
     <text x={x(level)} y={SIZE - 5} text-anchor="middle">{level}</text>
-    <text x="22" y={y(level) + 3} text-anchor="end">{level}</text>
+    <text x="30" y={y(level) + 4} text-anchor="end">{level}</text>
   {/each}
   <line class="same" x1={x(FLOOR)} y1={y(FLOOR)} x2={x(0)} y2={y(0)} />
   <path d={path} />
@@ -71,6 +71,6 @@
   text {
     fill: var(--w-soft);
     font-family: var(--w-mono);
-    font-size: 9px;
+    font-size: 12px;
   }
 </style>

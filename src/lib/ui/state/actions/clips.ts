@@ -1,10 +1,25 @@
 // Clips.
 import type { Action } from "./action";
 import { always, withClip } from "./when";
+import { playheadWithin, trimToPlayhead } from "../shaping";
 import { duplicate, removeSelected, splitAtPlayhead } from "../editing";
 
 export const clips: readonly Action[] = [
   { id: "split", name: "Split the clip at the playhead", keys: "x", enabled: withClip, run: splitAtPlayhead },
+  {
+    id: "beginHere",
+    name: "Clip begins at the playhead",
+    keys: "[",
+    enabled: playheadWithin,
+    run: (e) => trimToPlayhead(e, "left")
+  },
+  {
+    id: "endHere",
+    name: "Clip ends at the playhead",
+    keys: "]",
+    enabled: playheadWithin,
+    run: (e) => trimToPlayhead(e, "right")
+  },
   { id: "duplicate", name: "Duplicate the clip", keys: "d", enabled: withClip, run: duplicate },
   { id: "remove", name: "Remove the selected clips", keys: "Delete", enabled: withClip, run: removeSelected },
   {

@@ -7,6 +7,8 @@ export const MENUS = {
     "preset",
     "",
     "split",
+    "beginHere",
+    "endHere",
     "duplicate",
     "mute",
     "remove",

@@ -6,7 +6,7 @@ import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Tables } from "$lib/core/session/tables";
 import type { Tiles } from "$lib/waveform/tiles";
 import { GRIP, HEM, LEAST_WITH_ELEMENT, LEAST_WITH_GRIPS, NAME, waveBox } from "../layout";
-import { COUNT_FONT, fitted, NAME_FONT } from "./names";
+import { COUNT_FONT, DIGIT, fitted, NAME_FONT } from "./names";
 import { pixelOf, type Palette } from "./palette";
 import { drawWave } from "./wave";
 
@@ -177,7 +177,7 @@ function drawHem(style: CardStyle, { clip, state, x0, x1 }: Card, from: number, 
   const y = top + height - Math.round((HEM - 3) * ratio);
   const h = Math.round(5 * ratio);
   const start = x0 + Math.round(4 * ratio);
-  const end = x1 - Math.round((6 + count.length * 6) * ratio);
+  const end = x1 - Math.round((6 + count.length * DIGIT) * ratio);
   // What is drawn of it.
   const [left, right] = [Math.max(from, start), Math.min(to, end)];
   context.fillStyle = context.strokeStyle = state === "off" ? palette.soft : palette.madder;
@@ -200,7 +200,7 @@ function drawHem(style: CardStyle, { clip, state, x0, x1 }: Card, from: number, 
   context.scale(ratio, ratio);
   context.font = COUNT_FONT;
   context.fillStyle = palette.ink;
-  context.fillText(count, x1 / ratio - 3 - count.length * 6, (top + height) / ratio - 3);
+  context.fillText(count, x1 / ratio - 3 - count.length * DIGIT, (top + height) / ratio - 2);
   context.restore();
 }
 
