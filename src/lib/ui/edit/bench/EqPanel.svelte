@@ -11,14 +11,14 @@
 
   let { params, draft, commit }: PanelProps = $props();
   const { sampleRate } = useEditor();
-  const HEIGHT = 192;
+  const HEIGHT = 156;
   const RANGE = 24;
   let width = $state(500);
 
   const x = $derived(scaleLog([20, 20000], [28, width - 8]));
   const y = scaleLinear([-RANGE, RANGE], [HEIGHT - 14, 6]);
   const marks = [20, 50, 100, 200, 500, 1000, 2000, 5000, 20000];
-  const levels = [-18, -12, -6, 0, 6, 12, 18];
+  const levels = [-18, -9, 0, 9, 18];
   const bands = Array.from({ length: EQ_BANDS }, (_, i) => i + 1);
   const used = $derived(bands.filter((n) => isOn(params, `on${n}`)));
 
@@ -133,7 +133,10 @@
   }
 
   .graph {
-    position: relative;
+    /* Stays in sight while the bands are scrolled. */
+    position: sticky;
+    top: 0;
+    height: fit-content;
     min-width: 0;
   }
 

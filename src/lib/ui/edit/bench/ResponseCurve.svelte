@@ -10,7 +10,7 @@
   let { params, effect, learnt }: PanelProps = $props();
   const { sampleRate } = useEditor();
   const WIDTH = 260;
-  const HEIGHT = 170;
+  const HEIGHT = 156;
   const RANGE = 26;
   const x = scaleLog([20, 20000], [34, WIDTH - 8]);
   const y = scaleLinear([-RANGE, RANGE], [HEIGHT - 16, 6]);

@@ -197,7 +197,7 @@
   }
 
   .sheet.parts {
-    --extent: 88px;
+    --extent: 98px;
   }
 
   .row {

@@ -134,10 +134,10 @@
   .fields {
     display: grid;
     flex: 1;
-    grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
+    grid-template-columns: repeat(auto-fill, minmax(236px, 1fr));
     align-content: start;
     gap: 2px 20px;
-    padding-right: 8px;
+    padding-right: 16px;
   }
 
   .found {

@@ -1,6 +1,7 @@
 <!-- The sound on the bench before and after its chain, one above the other on one time axis; each by its own scale, or both by one. -->
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
+  import FitToHeight from "carbon-icons-svelte/lib/FitToHeight.svelte";
   import { spanOrigin } from "$lib/core/session/spans";
   import { formatDb, gainToDb } from "$lib/core/units/decibels";
   import { draggable } from "../../shared/draggable";
@@ -106,20 +107,23 @@
   }
 
   const label = (side: "before" | "after") =>
-    tops[side] > 0 ? `peak ${formatDb(gainToDb(tops[side]))} dBFS` : "";
+    tops[side] > 0 ? `${formatDb(gainToDb(tops[side]))} dBFS` : "";
 </script>
 
 <div class="pair" style:--row="{ROW}px">
-  <div class="names">
-    <span>before</span>
-    <span>after</span>
+  <div class="names" title="The highest peak of each">
+    <span>before<br /><span class="number">{label("before")}</span></span>
+    <span>after<br /><span class="number">{label("after")}</span></span>
     <Button
       kind="ghost"
       size="small"
+      icon={FitToHeight}
+      iconDescription="One scale"
+      tooltipPosition="right"
       aria-pressed={layout.oneScale}
       title="Both drawn by one scale: how much louder one is can be seen. Off: each by its own, so that quiet sound can be seen."
-      on:click={() => (layout.oneScale = !layout.oneScale)}>One scale</Button
-    >
+      on:click={() => (layout.oneScale = !layout.oneScale)}
+    />
   </div>
   <!-- Keyboard: the transport's fields and the range's keys do all that a click here does. -->
   <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
@@ -153,15 +157,13 @@
     {#if playhead >= 0 && playhead <= 1}
       <span class="playhead" style:transform="translateX({playhead * width}px)"></span>
     {/if}
-    <span class="peak number">{label("before")}</span>
-    <span class="peak number lower">{label("after")}</span>
   </div>
 </div>
 
 <style>
   .pair {
     display: grid;
-    grid-template-columns: 76px minmax(0, 1fr);
+    grid-template-columns: 82px minmax(0, 1fr);
     min-width: 0;
     padding: 3px 10px 3px 12px;
     border-bottom: 1px solid var(--w-rule);
@@ -175,15 +177,15 @@
     font-size: 12px;
   }
 
-  .names span {
+  .names > span {
     padding-top: 4px;
+    white-space: nowrap;
   }
 
   .names > :global(.bx--btn) {
     position: absolute;
-    bottom: -2px;
-    left: -9px;
-    color: var(--w-soft);
+    top: 0;
+    right: 2px;
   }
 
   .picture {
@@ -232,20 +234,5 @@
     bottom: 0;
     left: 0;
     border-left: 1.5px solid var(--w-ink);
-  }
-
-  .peak {
-    position: absolute;
-    top: 2px;
-    right: 4px;
-    padding: 0 3px;
-    background: color-mix(in srgb, var(--w-paper) 80%, transparent);
-    color: var(--w-soft);
-    font-size: 12px;
-    pointer-events: none;
-  }
-
-  .peak.lower {
-    top: calc(var(--row) + 2px);
   }
 </style>
