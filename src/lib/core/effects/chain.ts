@@ -61,6 +61,8 @@ export interface ChainPlace {
   /** Frames of the owner; 0: it has no end. */
   readonly frames: number;
   readonly position: number;
+  /** Frame of the owner from which on the chain's input is silent; no end when left out. */
+  readonly ends?: number;
   /** Position, in the measure of spans, of the owner's first frame; 0 when left out. */
   readonly origin?: number;
   readonly learnt: readonly (Learnt | undefined)[];
@@ -78,7 +80,7 @@ export const NO_PLACE: ChainPlace = {
 /** A step at work from a frame of its owner on. With a span, times inside the effect count from the span's beginning. */
 function processorOf(
   step: StepSpec,
-  { frames, origin = 0, sound }: ChainPlace,
+  { frames, ends, origin = 0, sound }: ChainPlace,
   position: number,
   learnt: Learnt | undefined,
   sampleRate: number
@@ -86,7 +88,13 @@ function processorOf(
   const effect = effectOf(step.effect);
   const params = completeParams(effect, step.params);
   const create = (first: number, own: { readonly from: number; readonly to: number }): Processor => {
-    const here: Place = { frames: own.to - own.from, position: first - own.from, learnt, sound };
+    const here: Place = {
+      frames: own.to - own.from,
+      position: first - own.from,
+      ...(ends === undefined ? {} : { ends: ends - own.from }),
+      learnt,
+      sound
+    };
     return effect.create(params, sampleRate, here);
   };
   const { span } = step;

@@ -89,6 +89,8 @@ export interface Place {
   readonly frames: number;
   /** Frame of the clip that is processed first; negative before its start. */
   readonly position: number;
+  /** Frame of the clip from which on its recording is silent: behind its last one, where a render has handles; no end when left out. */
+  readonly ends?: number;
   /** For effects that learn: what was learnt. */
   readonly learnt?: Learnt;
   /** A recording named by a parameter; undefined when it is not at hand. */

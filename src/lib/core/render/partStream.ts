@@ -93,6 +93,7 @@ export function openPart(
   return new ChainStream(inputOf(part, source, sampleRate, begin, end), steps, sampleRate, position, {
     frames: part.length,
     position: begin,
+    ends: end,
     origin: part.origin,
     learnt: learntOf(part, source, sampleRate),
     sound: (id) => source.sound?.(id)

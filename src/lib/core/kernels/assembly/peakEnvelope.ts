@@ -14,7 +14,7 @@ const GROUPS: usize = 64;
 // Groups before and after a block.
 const PAD: usize = 32;
 // Two rules leave a frame's sound between its samples out of account, by the samples around it alone: where the largest of the six to both sides
-// passes the threshold by less than this factor, and where the sound only rises or only falls. Sound between samples rarely passes them by
+// passes the threshold by less than this factor, and where the sound only rises or only falls past all six. Sound between samples rarely passes them by
 // more: 1.7 holds for square waves and for white noise (tests/core/dynamics.test.ts).
 const BOUND: f32 = 1.7;
 // All other shortcuts are exact, so that it does not matter where blocks begin. No phase of the two filters passes ACROSS times the two samples around it by more than BEND times the largest second difference under
@@ -136,13 +136,15 @@ function judge(x: usize, groups: usize, threshold: f32, work: usize, channel: us
  */
 function between(p: usize, out: usize, threshold: f32, floor: f32, bent: f32, fine: usize, coarse: usize, m: i32): void {
   const here = v128.load(p), after = v128.load(p, 4);
-  const own = f32x4.abs(here), next = f32x4.abs(after), before = magnitude(p - 4), later = magnitude(p + 8);
-  const ends = f32x4.pmax(own, next);
+  const before = v128.load(p - 4), later = v128.load(p, 8);
+  const ends = f32x4.pmax(f32x4.abs(here), f32x4.abs(after));
   v128.store(out, f32x4.pmax(v128.load(out), ends));
-  // Where the sound only rises or only falls past both samples, nothing between them stands out.
-  const rises = v128.and(v128.and(f32x4.lt(before, own), f32x4.lt(own, next)), f32x4.lt(next, later));
-  const falls = v128.and(v128.and(f32x4.gt(before, own), f32x4.gt(own, next)), f32x4.gt(next, later));
-  const straight = v128.and(v128.or(rises, falls), f32x4.gt(f32x4.mul(here, after), f32x4.splat(0)));
+  // Where the sound only rises or only falls past both samples and two more on either side, nothing between them stands out. With their signs: in
+  // magnitude, +a, +a, -a, -a that swells rises too, and has its peak between those that are alike.
+  const first = v128.load(p - 8), last = v128.load(p, 12);
+  const rises = v128.and(v128.and(v128.and(f32x4.lt(first, before), f32x4.lt(after, later)), v128.and(f32x4.lt(before, here), f32x4.lt(here, after))), f32x4.lt(later, last));
+  const falls = v128.and(v128.and(v128.and(f32x4.gt(first, before), f32x4.gt(after, later)), v128.and(f32x4.gt(before, here), f32x4.gt(here, after))), f32x4.gt(later, last));
+  const straight = v128.or(rises, falls);
   const low = f32x4.le(f32x4.add(f32x4.mul(ends, f32x4.splat(ACROSS)), f32x4.splat(bent)), f32x4.splat(floor));
   let todo = ~i32x4.bitmask(v128.or(straight, low)) & ((1 << m) - 1);
   while (todo != 0) {
