@@ -82,6 +82,16 @@ export function openInput(name: string, work: Work): Input {
   }
 }
 
+/** Does what reads a file's sound. @throws CouldNot naming the file when its sound cannot be used */
+export function reading<T>(input: Input, work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    if (!(error instanceof FileFault)) throw error;
+    throw new CouldNot(`"${input.name}" cannot be used: ${error.message}`, { cause: error });
+  }
+}
+
 /** Frames of a range of a file, [from, to). @throws CouldNot when it lies outside */
 export function rangeOf(
   input: Input,

@@ -6,7 +6,7 @@ import { channelWeights } from "$lib/core/measure/channelWeights";
 import { Meter, type Measurement } from "$lib/core/measure/meter";
 import type { Step } from "$lib/core/session/schema";
 import { WavFile } from "$lib/server/media/wavFile";
-import type { Input } from "./input";
+import { reading, type Input } from "./input";
 import type { Work } from "./outcome";
 import { run, treat } from "./treated";
 
@@ -56,7 +56,18 @@ export function measureFile(
   mono: boolean,
   work: Work
 ): Measured {
-  if (!steps) return plain(input, from, to, mono, work);
+  return reading(input, () =>
+    steps ? throughChain(input, [from, to], steps, mono, work) : plain(input, from, to, mono, work)
+  );
+}
+
+function throughChain(
+  input: Input,
+  [from, to]: readonly [number, number],
+  steps: readonly Step[],
+  mono: boolean,
+  work: Work
+): Measured {
   const treated = treat(input, steps, from, to);
   const channels = mono ? 1 : treated.channels;
   const meter = new Meter(treated.sampleRate, { weights: channelWeights(channels) });

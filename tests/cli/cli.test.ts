@@ -104,6 +104,27 @@ describe("wring measure", () => {
     });
   });
 
+  it("refuses samples that are no numbers wherever they are read, naming file and place", () => {
+    const broken = sine(440, -20, RATE);
+    broken[RATE / 2] = NaN;
+    writeFileSync(
+      inFolder("nan.wav"),
+      wavBytes({ channels: [broken, broken], sampleRate: RATE, kind: "float32" })
+    );
+    const louder = chain("louder-nan.json", [{ effect: "gain", params: { gainDb: 6 } }]);
+    const sentence = '"nan.wav" cannot be used: sample 24000 (at 0.500 s) is not a number or infinite';
+    for (const args of [
+      ["measure", "nan.wav"],
+      ["measure", "nan.wav", "--chain", louder],
+      ["render", "nan.wav", "--chain", louder, "-o", "out-nan.wav"],
+      ["normalize", "nan.wav", "--to", "peak=-1", "-o", "nan-out"]
+    ]) {
+      const { status, error } = wring(...args);
+      expect([status, error]).toEqual([1, expect.stringContaining(sentence)]);
+    }
+    expect(existsSync(inFolder("out-nan.wav"))).toBe(false);
+  });
+
   it("measures a range, folded to mono, and through a chain", () => {
     const louder = chain("louder.json", [{ effect: "gain", params: { gainDb: 6 } }]);
     const { out } = wring(

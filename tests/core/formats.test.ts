@@ -86,6 +86,21 @@ describe("WAV", () => {
     expect(error / tone.length / lsb ** 2).toBeCloseTo(3 / 12, 1);
   });
 
+  it.each(["int16", "int24"] as const)(
+    "writes samples that %s holds as they are, and dithers what was computed",
+    (format) => {
+      const held = decode(format, encode(format, noise(6400), noise(6400, 0.3, 3), 0), 6400);
+      expect(decode(format, encode(format, ...held, DITHER_SEED), 6400)).toEqual(held);
+      // Half a decibel louder from the middle on: that part has its dither.
+      const mixed = held.map((x) => x.map((v, i) => (i < 3200 ? v : v * 1.06)));
+      const plain = decode(format, encode(format, mixed[0], mixed[1], 0), 6400);
+      const out = decode(format, encode(format, mixed[0], mixed[1], DITHER_SEED), 6400);
+      expect(out[0].subarray(0, 3200)).toEqual(held[0].subarray(0, 3200));
+      const other = out[0].reduce((count, x, i) => count + Number(x !== plain[0][i]), 0);
+      expect(other).toBeGreaterThan(500);
+    }
+  );
+
   it("writes RF64 beyond 4 GB, and reads it back", () => {
     const frames = 2 ** 30;
     const header = wavHeader("float32", 2, 48000, frames);

@@ -227,6 +227,23 @@ describe("levels", () => {
     expect(metered(silent).noiseFloorDbfs).toBeCloseTo(-15.01, 1);
   });
 
+  it("finds the quiet window of 400 ms wherever it lies, at the end too", () => {
+    const level = -46.8;
+    for (const begin of [0, 0.537, 0.8815, 0.9999]) {
+      const x = sine(1000, -20.6, Math.round(1.4 * RATE));
+      const quiet = sine(1000, level + 3.01, Math.round(0.41 * RATE));
+      x.set(
+        quiet.subarray(0, Math.min(quiet.length, x.length - Math.round(begin * RATE))),
+        Math.round(begin * RATE)
+      );
+      expect(Math.abs(metered(x).noiseFloorDbfs - level)).toBeLessThan(0.1);
+    }
+  });
+
+  it("has no noise floor of a sound that is shorter than its window", () => {
+    expect(metered(sine(1000, -20, Math.round(0.38 * RATE))).noiseFloorDbfs).toBe(-Infinity);
+  });
+
   it("gives loudness over time ten times a second", () => {
     const meter = new Meter(RATE);
     const x = parts([

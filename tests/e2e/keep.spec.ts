@@ -120,7 +120,7 @@ test("a deleted project waits in the bin and comes back; what takes how much roo
   await projectWithClip(page, "Thrown away", toneFile("Tone bin.wav", -26));
   await saved(page);
   await page.goto("/");
-  const row = page.getByRole("row", { name: /Thrown away/ });
+  const row = page.getByRole("row").filter({ has: page.getByRole("link", { name: "Thrown away" }) });
   await row.getByRole("button", { name: /^Delete/ }).click();
   await page.getByRole("button", { name: "Delete", exact: true }).click();
   await expect(row).toBeHidden();

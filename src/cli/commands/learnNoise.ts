@@ -4,7 +4,7 @@ import { BLOCK } from "$lib/core/audio/block";
 import { NoiseLearner, profileToText } from "$lib/core/effects/noiseProfile";
 import { CHAIN_FORMAT, type ChainFile } from "$lib/core/session/chainFile";
 import { parse } from "../args";
-import { openInput, rangeOf } from "../input";
+import { openInput, rangeOf, reading } from "../input";
 import { CouldNot, UsageFault, type Command } from "../outcome";
 import { json } from "../report";
 import { run, treat } from "../treated";
@@ -35,10 +35,12 @@ export const learnNoise: Command = {
       const [from, to] = rangeOf(input, fromSeconds, toSeconds);
       const treated = treat(input, [], from, to);
       const learner = new NoiseLearner(treated.sampleRate, false);
-      run(treated, (l, r, n, done) => {
-        learner.push(l, r, n);
-        if (done % (BLOCK * 100) === 0) work.progress(`learning from ${file}`, done / (to - from));
-      });
+      reading(input, () =>
+        run(treated, (l, r, n, done) => {
+          learner.push(l, r, n);
+          if (done % (BLOCK * 100) === 0) work.progress(`learning from ${file}`, done / (to - from));
+        })
+      );
       const profile = learner.finish();
       learner.release();
       treated.source.close();

@@ -7,7 +7,7 @@ import { Meter, type Measurement } from "$lib/core/measure/meter";
 import { dbToGain, formatDb } from "$lib/core/units/decibels";
 import { WavFile, WavWriter } from "$lib/server/media/wavFile";
 import { numberOf, parse } from "../args";
-import { openInput, type Input } from "../input";
+import { openInput, reading, type Input } from "../input";
 import { measureFile } from "../measuring";
 import { CouldNot, UsageFault, type Command, type Work } from "../outcome";
 import { formatOf, makeFolder, writeWav } from "../output";
@@ -42,20 +42,22 @@ function writeGained(
   const addresses = weights.map((_, c) => planar.ptr + c * stride);
   const meter = new Meter(sampleRate, { weights });
   try {
-    writeWav(
-      output,
-      input.name,
-      (part) => new WavWriter(part, formatOf(bits, kind), channels, sampleRate, true),
-      (writer) => {
-        for (let at = 0; at < frames; at += BLOCK_FRAMES) {
-          const n = file.read(at, BLOCK_FRAMES, planar.ptr, stride);
-          for (const address of addresses) kernels.gain(address, n, dbToGain(gainDb));
-          meter.pushChannels(addresses, n);
-          writer.write(planar.ptr, stride, n);
-          work.progress(`writing ${output}`, (at + n) / frames);
-        }
-      },
-      work
+    reading(input, () =>
+      writeWav(
+        output,
+        input.name,
+        (part) => new WavWriter(part, formatOf(bits, kind), channels, sampleRate, true),
+        (writer) => {
+          for (let at = 0; at < frames; at += BLOCK_FRAMES) {
+            const n = file.read(at, BLOCK_FRAMES, planar.ptr, stride);
+            for (const address of addresses) kernels.gain(address, n, dbToGain(gainDb));
+            meter.pushChannels(addresses, n);
+            writer.write(planar.ptr, stride, n);
+            work.progress(`writing ${output}`, (at + n) / frames);
+          }
+        },
+        work
+      )
     );
     return meter.result();
   } finally {

@@ -6,7 +6,7 @@ import { formatTime, parseTime } from "$lib/core/units/time";
 import { WavWriter } from "$lib/server/media/wavFile";
 import { parse } from "../args";
 import { chainOf } from "../chains";
-import { openInput, rangeOf } from "../input";
+import { openInput, reading, rangeOf } from "../input";
 import { UsageFault, type Command } from "../outcome";
 import { formatOf, writeWav } from "../output";
 import { treat } from "../treated";
@@ -61,28 +61,30 @@ export const render: Command = {
       const planar = new KernelBuffer(BLOCK * 8);
       let frames = 0;
       try {
-        writeWav(
-          target,
-          file,
-          (part) => new WavWriter(part, format, channels, sampleRate, !options.flag("no-dither")),
-          (writer) => {
-            const order = {
-              clip,
-              sampleRate,
-              recordingFrames: input.layout.frames,
-              handleFrames: Math.round(handles * sampleRate),
-              tailFrames: tail === "auto" ? ("auto" as const) : Math.round(tail * sampleRate)
-            };
-            const sink = (l: number, r: number, n: number) => {
-              kernels.copy(planar.ptr, l, n);
-              kernels.copy(planar.ptr + BLOCK * 4, r, n);
-              writer.write(planar.ptr, BLOCK * 4, n);
-            };
-            ({ frames } = renderClip(order, source, sink, (done) =>
-              work.progress(`rendering ${file}`, Math.min(1, done / clip.length))
-            ));
-          },
-          work
+        reading(input, () =>
+          writeWav(
+            target,
+            file,
+            (part) => new WavWriter(part, format, channels, sampleRate, !options.flag("no-dither")),
+            (writer) => {
+              const order = {
+                clip,
+                sampleRate,
+                recordingFrames: input.layout.frames,
+                handleFrames: Math.round(handles * sampleRate),
+                tailFrames: tail === "auto" ? ("auto" as const) : Math.round(tail * sampleRate)
+              };
+              const sink = (l: number, r: number, n: number) => {
+                kernels.copy(planar.ptr, l, n);
+                kernels.copy(planar.ptr + BLOCK * 4, r, n);
+                writer.write(planar.ptr, BLOCK * 4, n);
+              };
+              ({ frames } = renderClip(order, source, sink, (done) =>
+                work.progress(`rendering ${file}`, Math.min(1, done / clip.length))
+              ));
+            },
+            work
+          )
         );
       } finally {
         source.close();

@@ -31,7 +31,7 @@ export const DITHER_SEED = 0x2f6e2b1;
 
 /**
  * Planar f32 to interleaved bytes at address `dst`. Integers are rounded and clipped; with a seed other than 0, triangular dither of
- * ±1 LSB is added first (R. A. Wannamaker et al., "A Theory of Nonsubtractive Dither", IEEE Trans. Signal Processing 48, 2000).
+ * ±1 LSB is added first where something was computed: 64 frames that the depth holds exactly are written as they are (R. A. Wannamaker et al., "A Theory of Nonsubtractive Dither", IEEE Trans. Signal Processing 48, 2000).
  * @returns the seed for the next block
  */
 export function encodeSamples(

@@ -4,7 +4,10 @@ import { Buffer } from "../kernels/memory";
 // Full scale of 16-bit files reaches 1 - 2^-15; what lies at or above it is taken for clipped.
 const FULL_SCALE = 1 - 2 ** -15;
 const LEAST_RUN = 3;
-const FLOOR_STEPS = 4;
+/** Steps of a window in which the noise floor is looked for: 400 ms, of which one begins every 10 ms. */
+const FLOOR_STEPS = 40;
+/** Steps a second. */
+const STEPS = 100;
 
 /** Levels of samples as they are, unweighted, over all channels. */
 export class SampleLevels {
@@ -21,11 +24,14 @@ export class SampleLevels {
   #clipped = 0;
   #floor = Infinity;
 
-  /** @param step frames of 100 ms */
+  /** Frames of 10 ms. */
+  readonly #step: number;
+
   constructor(
     private readonly channels: number,
-    private readonly step: number
+    sampleRate: number
   ) {
+    this.#step = Math.round(sampleRate / STEPS);
     this.#sums = new Buffer(channels * 16);
     this.#runs = new Buffer(channels * 4);
   }
@@ -33,11 +39,11 @@ export class SampleLevels {
   /** Takes n frames, planar; a step ends where it must. */
   push(addresses: readonly number[], n: number): void {
     for (let done = 0; done < n;) {
-      const m = Math.min(n - done, this.step - this.#inStep);
+      const m = Math.min(n - done, this.#step - this.#inStep);
       for (let c = 0; c < this.channels; c++) this.#channel(c, addresses[c] + done * 4, m);
       this.#inStep += m;
       done += m;
-      if (this.#inStep === this.step) this.#closeStep();
+      if (this.#inStep === this.#step) this.#closeStep();
     }
     this.#frames += n;
   }
@@ -60,7 +66,7 @@ export class SampleLevels {
     else this.#recent.push(this.#stepSquares);
     if (this.#recent.length > FLOOR_STEPS) this.#recent.shift();
     if (this.#recent.length === FLOOR_STEPS)
-      this.#floor = Math.min(this.#floor, this.#recent.reduce((a, b) => a + b) / FLOOR_STEPS / this.step);
+      this.#floor = Math.min(this.#floor, this.#recent.reduce((a, b) => a + b) / FLOOR_STEPS / this.#step);
     this.#stepSquares = 0;
     this.#inStep = 0;
   }
@@ -91,9 +97,18 @@ export class SampleLevels {
     return most;
   }
 
-  /** Mean square of the quietest 400 ms (in steps of 100 ms) that hold no digital silence; 0 when there are none. */
+  /**
+   * Mean square of the quietest 400 ms, of windows that begin every 10 ms and of one that ends with the sound (39 whole steps of 10 ms and what
+   * comes after them). Windows that hold a step of digital silence are left out; 0 when there is none other.
+   */
   get floor(): number {
-    return this.#floor === Infinity ? 0 : this.#floor / this.channels;
+    const last = this.#recent.slice(-(FLOOR_STEPS - 1));
+    let floor = this.#floor;
+    if (this.#stepSquares > 0 && last.length === FLOOR_STEPS - 1) {
+      const squares = last.reduce((a, b) => a + b) + this.#stepSquares;
+      floor = Math.min(floor, squares / (last.length * this.#step + this.#inStep));
+    }
+    return floor === Infinity ? 0 : floor / this.channels;
   }
 
   release(): void {

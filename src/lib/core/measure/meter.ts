@@ -102,7 +102,7 @@ export class Meter {
     const steps = Math.ceil(MAX_BLOCK / this.#step) + 1;
     for (let c = 0; c < weights.length; c += 2) this.#pairs.push(new WeightedPair(steps));
     this.#history = new Buffer(weights.length * 64);
-    this.#levels = new SampleLevels(weights.length, Math.round(sampleRate / 10));
+    this.#levels = new SampleLevels(weights.length, sampleRate);
     this.#pointers = weights.map(() => 0);
     this.#at = weights.map(() => 0);
   }

@@ -1,5 +1,7 @@
 import { closeSync, fsyncSync, openSync, readSync, fstatSync, writeSync } from "node:fs";
+import { kernels } from "$lib/core/kernels/instance";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
+import { FileFault } from "$lib/core/formats/fault";
 import { decodeSamples, DITHER_SEED, encodeSamples } from "$lib/core/formats/samples";
 import { readWavLayout, type WavLayout } from "$lib/core/formats/wavReader";
 import { bytesPerSample, wavHeader, WAV_HEADER_BYTES, type OutputFormat } from "$lib/core/formats/wavWriter";
@@ -28,6 +30,7 @@ export class WavFile {
   /**
    * Decodes up to `frames` frames from `from` on into planar f32: channel c at `dst + c × stride` bytes.
    * @returns frames decoded; fewer at the end
+   * @throws FileFault naming the first sample that is not a number or infinite: no effect could treat it
    */
   read(from: number, frames: number, dst: number, stride: number): number {
     const { bytesPerFrame, dataOffset, kind, channels } = this.layout;
@@ -51,7 +54,17 @@ export class WavFile {
       done += got;
     }
     decodeSamples(kind, this.#raw.ptr, n, channels, dst, stride);
+    if (kind.startsWith("float")) this.#check(from, n, dst, stride);
     return n;
+  }
+
+  #check(from: number, frames: number, dst: number, stride: number): void {
+    for (let c = 0; c < this.layout.channels; c++) {
+      const bad = kernels.firstNotFinite(dst + c * stride, frames);
+      if (bad < 0) continue;
+      const seconds = ((from + bad) / this.layout.sampleRate).toFixed(3);
+      throw new FileFault(`sample ${from + bad} (at ${seconds} s) is not a number or infinite`);
+    }
   }
 
   close(): void {

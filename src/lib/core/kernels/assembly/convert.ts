@@ -117,7 +117,23 @@ function stereoToInt24(src: usize, stride: usize, frames: usize, dst: usize): us
   return i;
 }
 
-/** TPDF dither when seed != 0. Returns the seed for the next block. bytes: 2 or 3 a sample. */
+// Frames that are dithered together, or not at all.
+const STRETCH: usize = 64;
+
+/** Whether a depth holds samples exactly: nothing was computed on them since they were of that depth. */
+function held(src: usize, stride: usize, frames: usize, channels: usize, full: f64): bool {
+  for (let c: usize = 0; c < channels; c++)
+    for (let p = src + c * stride, end = p + (frames << 2); p < end; p += 4) {
+      const x = <f64>load<f32>(p) * full;
+      if (x != nearest(x) || x < -full || x > full - 1) return false;
+    }
+  return true;
+}
+
+/**
+ * TPDF dither when seed != 0, but where 64 frames (counted from the first) lie on steps of the output: these are written as they are. Returns the
+ * seed for the next block. bytes: 2 or 3 a sample.
+ */
 export function toInt(src: usize, stride: usize, frames: usize, channels: usize, dst: usize, bytes: usize, seed: u32): u32 {
   const full: f64 = bytes == 2 ? 32768.0 : 8388608.0;
   let s = seed;
@@ -128,10 +144,12 @@ export function toInt(src: usize, stride: usize, frames: usize, channels: usize,
     src += done << 2;
     frames -= done;
   }
-  for (let i: usize = 0; i < frames; i++)
+  let dithered = false;
+  for (let i: usize = 0; i < frames; i++) {
+    if (s != 0 && i % STRETCH == 0) dithered = !held(src + (i << 2), stride, min(STRETCH, frames - i), channels, full);
     for (let c: usize = 0; c < channels; c++) {
       let d: f64 = 0;
-      if (s != 0) {
+      if (dithered) {
         s = next(s);
         const a = <f64>s;
         s = next(s);
@@ -142,6 +160,7 @@ export function toInt(src: usize, stride: usize, frames: usize, channels: usize,
       if (bytes == 3) store<u8>(p, <u8>(v >> 16), 2);
       p += bytes;
     }
+  }
   return s;
 }
 

@@ -43,7 +43,11 @@ export function levels(p: usize, n: usize, sums: usize): f32 {
 
 /** Index of the first sample that is not a finite number, or -1. */
 export function firstNotFinite(p: usize, n: usize): i32 {
-  for (let i: usize = 0; i < n; i++) {
+  const exponent = i32x4.splat(0x7f800000);
+  let from: usize = 0;
+  for (; from + 4 <= n; from += 4)
+    if (v128.any_true(i32x4.eq(v128.and(v128.load(p + (from << 2)), exponent), exponent))) break;
+  for (let i = from; i < n; i++) {
     const bits = load<u32>(p + (i << 2));
     if ((bits & 0x7f800000) == 0x7f800000) return <i32>i;
   }
