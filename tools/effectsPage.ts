@@ -6,7 +6,8 @@ import { captionOf } from "./pictures";
 const RATE = 48000;
 
 function range(p: Param): string {
-  if (p.kind === "number") return `${p.min} to ${p.max}${p.unit ? ` ${p.unit}` : ""}`;
+  if (p.kind === "number")
+    return `${p.min} to ${p.max}${p.unit ? ` ${p.unit}` : ""}${p.off === undefined ? "" : `; ${p.off} is off`}`;
   if (p.kind === "choice") return p.choices.map((c) => `\`${c.value}\``).join(", ");
   if (p.kind === "switch") return "`true`, `false`";
   return p.kind === "recording" ? "a recording" : "text";

@@ -1,7 +1,9 @@
 import { describe, expect, it } from "vitest";
+import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
+import { ClipStream } from "../../src/lib/core/render/clipStream";
 import { recorded } from "./recorded";
 import { amplitudeAt, dB, peakOf, rmsOf } from "./analysis";
-import { noise, RATE, sine, step, throughChain } from "./signals";
+import { ArraySource, clipOf, noise, RATE, sine, step, throughChain } from "./signals";
 
 function impulse(frames: number, at = 0): Float32Array {
   const x = new Float32Array(frames);
@@ -162,4 +164,33 @@ describe("chorus and flanger", () => {
     const [out] = throughChain([step("chorus", { mixPercent: 100 })], wave);
     expect(rmsOf(out)).toBeLessThan(rmsOf(wave));
   });
+
+  it.each(["chorus", "flanger"])(
+    "%s swings with the recording: a clip trimmed at its start sounds as before",
+    (effect) => {
+      const wave = noise(RATE * 3, 0.5);
+      const source = new ArraySource({ a: [wave, wave] });
+      const heard = (offset: number, from: number) => {
+        const clip = clipOf("a", RATE * 3, { steps: [{ id: "one", effect, params: { mixPercent: 60 } }] });
+        const stream = new ClipStream(
+          { ...clip, offset, length: RATE * 3 - offset },
+          source,
+          RATE,
+          from - offset
+        );
+        const block = new StereoBlock();
+        stream.read(block.left.ptr, block.right.ptr, BLOCK);
+        const out = block.left.f32.slice(0, BLOCK);
+        stream.release();
+        block.release();
+        return out;
+      };
+      const whole = heard(0, RATE * 2);
+      for (const offset of [1, 777, 12345, 48000]) {
+        const trimmed = heard(offset, RATE * 2);
+        expect(peakOf(trimmed.map((x, i) => x - whole[i]))).toBeLessThan(2e-6);
+      }
+      expect(peakOf(whole)).toBeGreaterThan(0.1);
+    }
+  );
 });

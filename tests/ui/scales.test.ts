@@ -31,6 +31,15 @@ describe("controls of every number parameter", () => {
     expect(parseValue(p, textOf(p, p.default))).toBeCloseTo(p.default, p.decimals);
   });
 
+  it("what can be off says so at that end, and takes the word", () => {
+    const ceiling = param("normalize ceilingDb");
+    expect(textOf(ceiling, ceiling.max)).toBe("off");
+    expect(textOf(ceiling, -1)).toBe("-1.0 dB");
+    expect(parseValue(ceiling, " Off ")).toBe(ceiling.max);
+    expect(parseValue(param("gain gainDb"), "off")).toBeUndefined();
+    for (const [, p] of all) if (p.off !== undefined) expect([p.min, p.max]).toContain(p.off);
+  });
+
   it("arrow keys move every value, never out of its range, finely with Shift", () => {
     fc.assert(
       fc.property(

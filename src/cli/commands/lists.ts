@@ -8,14 +8,17 @@ import { columns, json } from "../report";
 
 function jsonParam(p: Param): Record<string, unknown> {
   const numeric =
-    p.kind === "number" ? { unit: p.unit, min: p.min, max: p.max } : { unit: "", min: null, max: null };
+    p.kind === "number"
+      ? { unit: p.unit, min: p.min, max: p.max, off: p.off ?? null }
+      : { unit: "", min: null, max: null, off: null };
   const choices =
     p.kind === "choice" ? p.choices.map((c) => c.value) : p.kind === "switch" ? [true, false] : null;
   return { id: p.id, name: p.name, kind: p.kind, ...numeric, default: p.default, choices, help: p.help };
 }
 
 function range(p: Param): string {
-  if (p.kind === "number") return `${p.min} … ${p.max}${p.unit ? ` ${p.unit}` : ""}`;
+  if (p.kind === "number")
+    return `${p.min} … ${p.max}${p.unit ? ` ${p.unit}` : ""}${p.off === undefined ? "" : `; ${p.off}: off`}`;
   if (p.kind === "choice") return p.choices.map((c) => c.value).join(" | ");
   if (p.kind === "switch") return "true | false";
   return p.kind === "recording" ? "a WAV file" : "text";
@@ -29,7 +32,7 @@ export const effectsList: Command = {
   usage: "effects [--json]",
   summary: "every effect with its parameters",
   help: [
-    "  --json   an array of effects: id, name, help, params (id, name, kind, unit, min, max, default, choices, help)"
+    "  --json   an array of effects: id, name, help, params (id, name, kind, unit, min, max, off, default, choices, help)"
   ],
   run(args) {
     const options = parse(args, { json: { type: "boolean" } });

@@ -91,6 +91,7 @@ function processorOf(
     const here: Place = {
       frames: own.to - own.from,
       position: first - own.from,
+      origin: origin + own.from,
       ...(ends === undefined ? {} : { ends: ends - own.from }),
       learnt,
       sound

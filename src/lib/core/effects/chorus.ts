@@ -43,6 +43,6 @@ export const chorus: EffectDescription = {
   settle: (params, sampleRate) => Math.ceil((num(params, "delayMs") / 500) * sampleRate) + 64,
   tail: (params, sampleRate) => Math.ceil((num(params, "delayMs") / 500) * sampleRate),
   widens: (params) => num(params, "spreadDegrees") > 0,
-  create: (params, sampleRate, { position }) =>
-    modulatedDelay(modulation(params), sampleRate, position, num(params, "mixPercent"))
+  create: (params, sampleRate, { position, origin = 0 }) =>
+    modulatedDelay(modulation(params), sampleRate, origin + position, num(params, "mixPercent"))
 };

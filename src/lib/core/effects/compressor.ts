@@ -130,8 +130,9 @@ export const compressor: EffectDescription = {
     ),
     numberParam(
       ["sideHighPassHz", "Side-chain high-pass", "Hz", 20, 1000, 20, 0, 10],
-      "The detector ignores what lies below; 20 Hz is off.",
-      "log"
+      "The detector ignores what lies below.",
+      "log",
+      20
     ),
     numberParam(
       ["linkPercent", "Stereo link", "%", 0, 100, 100, 0, 5],

@@ -74,13 +74,15 @@ export const delay: EffectDescription = {
     switchParam("pingPong", "Ping-pong", false, "Echoes change sides, beginning at the left."),
     numberParam(
       ["dampingHz", "Damping", "Hz", 500, NO_DAMPING, 6000, 0, 100],
-      "Every repetition loses what lies above; 20 kHz is off.",
-      "log"
+      "Every repetition loses what lies above.",
+      "log",
+      NO_DAMPING
     ),
     numberParam(
       ["lowCutHz", "Low cut", "Hz", 20, 1000, 20, 0, 10],
-      "Every repetition loses what lies below; 20 Hz is off.",
-      "log"
+      "Every repetition loses what lies below.",
+      "log",
+      20
     ),
     mixParam(30, "Share of the echoes; 0 % is the untreated sound.")
   ],

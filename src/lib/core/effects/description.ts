@@ -25,6 +25,8 @@ export interface NumberParam extends ParamBase {
   readonly step: number;
   /** "log": equal ratios are equal distances on a slider. */
   readonly scale: "linear" | "log";
+  /** The value, one of its ends, at which what it does is off; none when left out. */
+  readonly off?: number;
 }
 
 export interface ChoiceParam extends ParamBase {
@@ -89,6 +91,8 @@ export interface Place {
   readonly frames: number;
   /** Frame of the clip that is processed first; negative before its start. */
   readonly position: number;
+  /** Where the clip's first frame lies in its recording, or on the timeline: what swings by itself follows it, so that a trim changes nothing; 0 when left out. */
+  readonly origin?: number;
   /** Frame of the clip from which on its recording is silent: behind its last one, where a render has handles; no end when left out. */
   readonly ends?: number;
   /** For effects that learn: what was learnt. */

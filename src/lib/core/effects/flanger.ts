@@ -50,6 +50,6 @@ export const flanger: EffectDescription = {
   settle: (params, sampleRate) => Math.ceil(ring(params, 120) * sampleRate) + 64,
   tail: (params, sampleRate) => Math.ceil(ring(params, 90) * sampleRate),
   widens: (params) => num(params, "spreadDegrees") > 0,
-  create: (params, sampleRate, { position }) =>
-    modulatedDelay(modulation(params), sampleRate, position, num(params, "mixPercent"))
+  create: (params, sampleRate, { position, origin = 0 }) =>
+    modulatedDelay(modulation(params), sampleRate, origin + position, num(params, "mixPercent"))
 };

@@ -38,7 +38,7 @@ class ModulatedDelay implements Processor {
   readonly #taps = fractionalDelayTaps();
   readonly #keep: number;
 
-  /** @param position frame of the clip at which it begins: fixes the phase, so that a start in the middle sounds as from the beginning */
+  /** @param position position in the sound at which it begins: fixes the phase, so that a start in the middle, and a trimmed clip, sound as from the beginning */
   constructor(m: Modulation, sampleRate: number, position: number, share: number) {
     const delay = m.delaySeconds * sampleRate;
     const depth = m.depthSeconds * sampleRate;

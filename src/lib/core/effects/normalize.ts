@@ -32,6 +32,8 @@ export function normalizeGain(
   return Math.min(level - now, ceiling - measured.truePeakDbtp);
 }
 
+const CEILING_OFF = 20;
+
 export const normalize: EffectDescription = {
   id: "normalize",
   name: "Normalize",
@@ -49,8 +51,10 @@ export const normalize: EffectDescription = {
       "LUFS for loudness, dBTP for true peak, dBFS for sample peak and RMS."
     ),
     numberParam(
-      ["ceilingDb", "Ceiling", "dB", -60, 20, 20, 1, 0.5],
-      "The gain stops where the true peak would pass this; +20 dB is off."
+      ["ceilingDb", "Ceiling", "dB", -60, CEILING_OFF, CEILING_OFF, 1, 0.5],
+      "The gain stops where the true peak would pass this.",
+      "linear",
+      CEILING_OFF
     )
   ],
   presets: [
@@ -74,7 +78,7 @@ export const normalize: EffectDescription = {
           meter.result(),
           choice(params, "target") as NormalizeTarget,
           num(params, "levelDb"),
-          ceiling >= 20 ? Infinity : ceiling
+          ceiling >= CEILING_OFF ? Infinity : ceiling
         );
         return { values: { gainDb } };
       },

@@ -15,9 +15,11 @@ type NumberSpec = readonly [
 export function numberParam(
   [id, name, unit, min, max, value, decimals, step]: NumberSpec,
   help: string,
-  scale: NumberParam["scale"] = "linear"
+  scale: NumberParam["scale"] = "linear",
+  off?: number
 ): NumberParam {
-  return { kind: "number", id, name, unit, min, max, default: value, decimals, step, scale, help };
+  const whole = { id, name, unit, min, max, default: value, decimals, step, scale, help };
+  return { kind: "number", ...whole, ...(off === undefined ? {} : { off }) };
 }
 
 /** choices: pairs of value and label; the first is the default unless said. */

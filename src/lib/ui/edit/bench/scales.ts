@@ -37,12 +37,14 @@ export function stepped(param: NumberParam, value: number, direction: 1 | -1, fi
 }
 
 export function textOf(param: NumberParam, value: number): string {
+  if (value === param.off) return "off";
   const signed = param.unit === "dB" && param.min < 0 && param.max > 0;
   return `${formatDb(value, param.decimals, signed)}${param.unit ? ` ${param.unit}` : ""}`;
 }
 
-/** A typed value within the parameter's range; undefined when it is none. "1.2k" and "1.2 kHz" are 1200. */
+/** A typed value within the parameter's range; undefined when it is none. "1.2k" and "1.2 kHz" are 1200, "off" where it can be off. */
 export function parseValue(param: NumberParam, text: string): number | undefined {
+  if (text.trim().toLowerCase() === "off") return param.off;
   const match = /^\s*([+-]?\d*[.,]?\d+)\s*(k)?(.*)$/i.exec(text);
   const [, digits = "", thousands, rest = ""] = match ?? [];
   const unit = rest.trim().toLowerCase();
