@@ -1,5 +1,6 @@
 // How measurements are printed.
 import type { Measurement } from "$lib/core/measure/meter";
+import { fillsWindow, tooShort } from "$lib/core/measure/windows";
 import { formatDb } from "$lib/core/units/decibels";
 import { formatTime } from "$lib/core/units/time";
 
@@ -19,6 +20,7 @@ const KEYS = [
   "shortTermMaxLufs",
   "loudnessRangeLu",
   "truePeakDbtp",
+  "truePeakAnnex2Dbtp",
   "samplePeakDbfs",
   "rmsDbfs",
   "clippedSamples",
@@ -55,6 +57,11 @@ export function columns(rows: readonly (readonly string[])[]): string {
     .join("");
 }
 
+/** A level as it is printed; a dash where the sound is too short for it. */
+function level(m: Measurement, key: keyof Measurement, seconds: number): string {
+  return fillsWindow(key, seconds) ? formatDb(m[key]) : "–";
+}
+
 export function measurementTable(rows: readonly Row[]): string {
   const head = [
     "file",
@@ -73,18 +80,24 @@ export function measurementTable(rows: readonly Row[]): string {
   const lines = rows.map(({ file, durationSeconds, measurement: m }) => [
     file,
     formatTime(durationSeconds),
-    ...[
-      m.integratedLufs,
-      m.momentaryMaxLufs,
-      m.shortTermMaxLufs,
-      m.loudnessRangeLu,
-      m.truePeakDbtp,
-      m.samplePeakDbfs,
-      m.rmsDbfs
-    ].map((v) => formatDb(v)),
+    ...(
+      [
+        "integratedLufs",
+        "momentaryMaxLufs",
+        "shortTermMaxLufs",
+        "loudnessRangeLu",
+        "truePeakDbtp",
+        "samplePeakDbfs",
+        "rmsDbfs"
+      ] as const
+    ).map((key) => level(m, key, durationSeconds)),
     String(m.clippedSamples),
     m.dcOffset.toFixed(5),
-    formatDb(m.noiseFloorDbfs)
+    level(m, "noiseFloorDbfs", durationSeconds)
   ]);
-  return columns([head, ...lines]);
+  const notes = rows.flatMap(({ file, durationSeconds }) => {
+    const note = tooShort(durationSeconds);
+    return note ? [`${file}: ${note}\n`] : [];
+  });
+  return columns([head, ...lines]) + notes.join("");
 }

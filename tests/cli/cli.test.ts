@@ -80,7 +80,7 @@ describe("wring measure", () => {
     expect(status).toBe(0);
     const [tone, silence] = JSON.parse(out) as Record<string, unknown>[];
     expect(Object.keys(tone)).toEqual(
-      "file sampleRate channels frames durationSeconds integratedLufs momentaryMaxLufs shortTermMaxLufs loudnessRangeLu truePeakDbtp samplePeakDbfs rmsDbfs clippedSamples dcOffset noiseFloorDbfs".split(
+      "file sampleRate channels frames durationSeconds integratedLufs momentaryMaxLufs shortTermMaxLufs loudnessRangeLu truePeakDbtp truePeakAnnex2Dbtp samplePeakDbfs rmsDbfs clippedSamples dcOffset noiseFloorDbfs".split(
         " "
       )
     );
@@ -100,8 +100,24 @@ describe("wring measure", () => {
       truePeakDbtp: null,
       rmsDbfs: null,
       noiseFloorDbfs: null,
-      loudnessRangeLu: 0
+      loudnessRangeLu: null
     });
+  });
+
+  it("shows a dash where a file is too short for a window, and says why", () => {
+    for (const [seconds, dashes] of [
+      [0.3, 5],
+      [2, 2]
+    ]) {
+      const file = inFolder(`short-${seconds}.wav`);
+      writeFileSync(
+        file,
+        wavBytes({ channels: [sine(997, -20, seconds * RATE)], sampleRate: RATE, kind: "int16" })
+      );
+      const { out } = wring("measure", file);
+      expect(out.split("\n")[1]?.match(/–/g)).toHaveLength(dashes);
+      expect(out).toMatch(/Shorter than (400 ms|3 s): it has no /);
+    }
   });
 
   it("refuses samples that are no numbers wherever they are read, naming file and place", () => {

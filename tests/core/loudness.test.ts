@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { channelWeights } from "../../src/lib/core/measure/channelWeights";
 import { Meter } from "../../src/lib/core/measure/meter";
 import { Buffer } from "../../src/lib/core/kernels/memory";
-import { noise, sine, RATE } from "./signals";
+import { eachBlock, noise, sine, RATE } from "./signals";
 
 interface Part {
   /** Level in dBFS of each channel. */
@@ -41,6 +41,36 @@ describe("loudness", () => {
   it("reads -3.01 LKFS for 997 Hz at 0 dBFS in one channel (ITU-R BS.1770-5, annex 1)", () => {
     expect(measure([{ db: [0], seconds: 20 }], 997).integratedLufs).toBeCloseTo(-3.01, 2);
   });
+
+  /** Tones from 100 Hz to 0.45 of a rate, alike at every rate at which they are made. */
+  function tones(top: number, rate: number): Float32Array {
+    const out = new Float32Array(rate * 4);
+    const hertz = Array.from({ length: 40 }, (_, i) => 100 * ((0.45 * top) / 100) ** (i / 39));
+    hertz.forEach((f, i) => {
+      for (let n = 0; n < out.length; n++) out[n] += 0.01 * Math.sin((2 * Math.PI * f * n) / rate + i * i);
+    });
+    return out;
+  }
+  function integratedOf(x: Float32Array, rate: number): number {
+    const meter = new Meter(rate);
+    eachBlock(x, x, 480, (l, r, n) => meter.push(l, r, n));
+    const { integratedLufs } = meter.loudness();
+    meter.release();
+    return integratedLufs;
+  }
+
+  it.each([8000, 11025, 16000, 22050, 24000, 32000, 44100, 88200, 96000, 192000])(
+    "reads a wide sound at %i Hz within 0.03 LU of what it reads at 48 kHz",
+    (rate) => {
+      const top = Math.min(rate, 48000);
+      const wanted = integratedOf(tones(top, 48000), 48000);
+      expect(Math.abs(integratedOf(tones(top, rate), rate) - wanted)).toBeLessThan(0.03);
+      // The upper end alone: half an octave below 0.45 of the rate.
+      const high = (at: number) =>
+        Float32Array.from({ length: at * 2 }, (_, n) => 0.1 * Math.sin((2 * Math.PI * 0.4 * top * n) / at));
+      expect(Math.abs(integratedOf(high(rate), rate) - integratedOf(high(48000), 48000))).toBeLessThan(0.03);
+    }
+  );
 
   it.each([44100, 96000, 192000])("reads the same at %i Hz", (rate) => {
     expect(measure([{ db: [0], seconds: 5 }], 997, rate).integratedLufs).toBeCloseTo(-3.01, 1);

@@ -108,8 +108,12 @@ export class LoudnessSteps {
     return ungated === 0 ? -Infinity : loudnessOf(this.#gated(Math.max(ABSOLUTE_POWER, ungated / 10), steps));
   }
 
-  /** Loudness range, LU: 10th to 95th percentile of short-term loudness above -70 LUFS and -20 LU (EBU Tech 3342). */
+  /**
+   * Loudness range, LU: 10th to 95th percentile of short-term loudness above -70 LUFS and -20 LU (EBU Tech 3342). 0 when all is below;
+   * -Infinity, for no value, before there are 3 s.
+   */
   range(): number {
+    if (this.#count < SHORT_TERM) return -Infinity;
     const heard: number[] = [];
     let power = 0;
     for (let end = SHORT_TERM; end <= this.#count; end += HOP) {

@@ -23,7 +23,8 @@ export * from "./resample";
 export * from "./reverb";
 export * from "./spectrum";
 export * from "./transient";
-export * from "./truepeak";
+export * from "./steadypeak";
+export { peak, truePeak } from "./truepeak";
 export * from "./wetdry";
 
 /** First byte that the caller may hand out; everything below belongs to the module. */

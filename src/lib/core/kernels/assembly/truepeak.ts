@@ -14,7 +14,7 @@ const CHUNK: usize = 256;
 const GROUP: usize = 16;
 
 // @ts-ignore: decorator
-@inline function absMax(p: usize, n: usize): f32 {
+@inline export function absMax(p: usize, n: usize): f32 {
   let a = f32x4.splat(0), b = f32x4.splat(0);
   let i: usize = 0;
   for (; i + 8 <= n; i += 8) {
@@ -33,7 +33,7 @@ const GROUP: usize = 16;
 
 /** Largest second difference of n ≥ 4 samples; one more lies on both sides. */
 // @ts-ignore: decorator
-@inline function bendMax(p: usize, n: usize): f32 {
+@inline export function bendMax(p: usize, n: usize): f32 {
   let a = f32x4.splat(0);
   for (let i: usize = 0; i < n; i += 4) {
     // The last four may overlap those before.

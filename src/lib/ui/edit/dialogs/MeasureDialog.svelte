@@ -3,6 +3,7 @@
   import { DataTable, InlineLoading, Modal, Select, SelectItem, TextInput } from "carbon-components-svelte";
   import { onMount } from "svelte";
   import { formatDb } from "$lib/core/units/decibels";
+  import { fillsWindow, tooShort } from "$lib/core/measure/windows";
   import type { MeasurementJson } from "$lib/core/measure/json";
   import { useEditor } from "../../state/editor.svelte";
 
@@ -26,6 +27,7 @@
     ["rmsDbfs", "RMS", "dBFS"]
   ];
   const others: [keyof MeasurementJson, string, string, number][] = [
+    ["truePeakAnnex2Dbtp", "True peak by the filter of BS.1770 annex 2", "dBTP", 1],
     ["crestFactorDb", "Crest factor", "dB", 1],
     ["noiseFloorDbfs", "Noise floor", "dBFS", 1],
     ["clippedSamples", "Clipped samples", "", 0],
@@ -64,14 +66,18 @@
     return "";
   });
 
+  const seconds = (clip?.length ?? 0) / editor.sampleRate;
+  const shown = (value: number | null, key: keyof MeasurementJson, decimals: number) =>
+    fillsWindow(key, seconds) ? formatDb(value ?? -Infinity, decimals) : "–";
+
   const table = $derived(
     result
       ? [...rows.map(([id, name, unit]) => ({ id, name, unit, decimals: 1 }))]
           .concat(others.map(([id, name, unit, decimals]) => ({ id, name, unit, decimals })))
           .map(({ decimals, ...row }) => ({
             ...row,
-            untreated: formatDb(result.untreated[row.id] ?? -Infinity, decimals),
-            treated: formatDb(result.treated[row.id] ?? -Infinity, decimals)
+            untreated: shown(result.untreated[row.id], row.id, decimals),
+            treated: shown(result.treated[row.id], row.id, decimals)
           }))
       : []
   );
@@ -121,7 +127,8 @@
     </DataTable>
     <p class="soft small">
       ITU-R BS.1770 and EBU R 128, as heard in the stereo mix: a mono recording sounds on both sides. Treated
-      is with chain, gain and fades. The noise floor is the RMS of the quietest 400 ms.
+      is with chain, gain and fades. The noise floor is the RMS of the quietest 400 ms. {tooShort(seconds) ??
+        ""}
     </p>
     <div class="normalize">
       <Select

@@ -16,7 +16,11 @@
     m
       ? [
           { name: "I", text: `${formatDb(m.integratedLufs)} LUFS`, title: "Integrated loudness" },
-          { name: "LRA", text: `${m.loudnessRangeLu.toFixed(1)} LU`, title: "Loudness range" },
+          {
+            name: "LRA",
+            text: Number.isFinite(m.loudnessRangeLu) ? `${m.loudnessRangeLu.toFixed(1)} LU` : "–",
+            title: "Loudness range"
+          },
           { name: "max S", text: formatDb(m.shortTermMaxLufs), title: "Largest short-term loudness, LUFS" },
           { name: "TP", text: `${formatDb(m.truePeakDbtp)} dBTP`, title: "True peak" }
         ]
