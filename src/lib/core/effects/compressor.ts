@@ -111,7 +111,7 @@ export const compressor: EffectDescription = {
     ),
     numberParam(
       ["releaseMs", "Release", "ms", 1, 5000, 150, 0, 5],
-      "Time in which 63 % of a reduction is given back.",
+      "Time in which 63 % of a reduction is given back, once the detector lets go: a peak is held for 10 ms, then falls by 8.7 dB in 5 ms; RMS falls by 4.3 dB in 10 ms.",
       "log"
     ),
     numberParam(

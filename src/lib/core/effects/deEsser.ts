@@ -76,7 +76,7 @@ export const deEsser: EffectDescription = {
     ),
     numberParam(
       ["releaseMs", "Release", "ms", 1, 500, 40, 0, 5],
-      "Time in which 63 % of it is given back.",
+      "Time in which 63 % of it is given back, once the level of the band has fallen: by 8.7 dB in 4 ms.",
       "log"
     )
   ],
