@@ -103,6 +103,15 @@ export const effectParts: Readonly<Record<string, () => void>> = {
       "-i",
       impulse
     ]);
+    effect(
+      "reverb of a large room",
+      "reverb",
+      { sizePercent: 100, decayS: 4 },
+      "ffmpeg afir, 4 s",
+      "[0][1]afir=dry=10:wet=10",
+      0.9,
+      ["-i", impulseFile(4)]
+    );
   },
   noise: () => {
     const learner = new NoiseLearner(RATE, true);

@@ -1,21 +1,26 @@
 import { DelayLine } from "../audio/delayLine";
 import { Buffer } from "../kernels/memory";
 import { kernels } from "../kernels/instance";
+import { EarlyReflections } from "./earlyReflections";
 import { num, type EffectDescription, type Params, type Processor } from "./description";
 import { mixParam, numberParam } from "./params";
 import { withMix } from "./wetDry";
 
+/** Lines of a room, and of a large one: with few long lines the ear finds each echo again. */
 const LINES = 16;
-/** The Hadamard matrix of order 16 makes a vector four times as long. */
-const MATRIX = 4;
+const MANY_LINES = 32;
+/** Longest line in seconds from which there are as many. */
+const LARGE = 0.06;
 /** The kernels compute four frames at once. */
 const SHORTEST = 4;
-// Lengths of the lines in seconds at the smallest and largest size; between them in equal ratios.
-const SMALLEST = [0.0047, 0.0163];
-const LARGEST = [0.036, 0.093];
+// Lengths of the shortest and longest line in seconds at the smallest and largest size.
+const SMALLEST = [0.005, 0.02];
+const LARGEST = [0.04, 0.16];
 const DIFFUSERS = [0.0023, 0.0041, 0.0067, 0.0113, 0.0179];
 /** The longest line as a share of the decay: a sound that passes a line only a few times cannot fall evenly. */
-const LONGEST_LINE = 0.06;
+const LONGEST_LINE = 0.07;
+/** Share of the energy that comes before the lines. */
+const EARLY = 0.2;
 // Level of the impulse response, set so that music and its reverb at 100 % are about equally loud.
 const LEVEL = 0.7;
 /** Where the decay of the highs is set, Hz. */
@@ -39,17 +44,25 @@ function primes(wanted: readonly number[]): number[] {
   });
 }
 
-/** A share of the size below 1 where the room would be too large for a sound that dies away so soon. */
-function fitting(size: number, decay: number): number {
-  const most = SMALLEST[1] * power(LARGEST[1] / SMALLEST[1], size);
-  return Math.min(1, (LONGEST_LINE * decay) / most);
+function longestLine(size: number): number {
+  return SMALLEST[1] * power(LARGEST[1] / SMALLEST[1], size);
 }
 
-function lineLengths(size: number, share: number, sampleRate: number): number[] {
+/** A share of the size below 1 where the room would be too large for a sound that dies away so soon. */
+function fitting(size: number, decay: number): number {
+  return Math.min(1, (LONGEST_LINE * decay) / longestLine(size));
+}
+
+/** In equal steps, each moved a little: lengths in equal ratios beat. */
+function lineLengths(count: number, size: number, share: number, sampleRate: number): number[] {
   const least = SMALLEST[0] * power(LARGEST[0] / SMALLEST[0], size);
-  const most = SMALLEST[1] * power(LARGEST[1] / SMALLEST[1], size);
+  const most = longestLine(size);
+  const golden = (Math.sqrt(5) - 1) / 2;
   return primes(
-    Array.from({ length: LINES }, (_, i) => least * power(most / least, i / (LINES - 1)) * share * sampleRate)
+    Array.from({ length: count }, (_, i) => {
+      const moved = 0.1 + 0.8 * ((i * golden) % 1);
+      return (least + (most - least) * ((i + moved) / count)) * share * sampleRate;
+    })
   );
 }
 
@@ -106,10 +119,12 @@ class Reverb implements Processor {
   /** Those of the left and the right side alternately. */
   readonly #diffusers: readonly Diffuser[];
   /** Length and place in the memory of each line. */
-  readonly #rings = new Buffer(LINES * 8);
-  readonly #gains = new Buffer(LINES * 8);
-  readonly #state = new Buffer(448);
+  readonly #rings: Buffer;
+  readonly #gains: Buffer;
+  readonly #state = new Buffer(1152);
+  readonly #lines: number;
   readonly #memory: Buffer;
+  readonly #early: EarlyReflections;
   readonly #near: number;
   readonly #far: number;
 
@@ -117,25 +132,35 @@ class Reverb implements Processor {
     const decay = num(params, "decayS");
     const size = num(params, "sizePercent") / 100;
     const share = fitting(size, decay);
+    const lines = longestLine(size) * share < LARGE ? LINES : MANY_LINES;
+    this.#lines = lines;
+    this.#rings = new Buffer(lines * 8);
+    this.#gains = new Buffer(lines * 8);
     let offset = 0;
     let energy = 0;
-    lineLengths(size, share, sampleRate).forEach((length, i) => {
+    const lengths = lineLengths(lines, size, share, sampleRate);
+    lengths.forEach((length, i) => {
       this.#rings.i32.set([length, offset], i * 2);
       offset += length;
       const [gain, pole] = absorption(length, decay, num(params, "highDecayPercent") / 100, sampleRate);
-      this.#gains.f32[i] = (gain * (1 - pole)) / MATRIX;
-      this.#gains.f32[LINES + i] = pole;
-      energy += (gain * gain) / (1 - gain * gain) / LINES;
+      this.#gains.f32[i] = (gain * (1 - pole)) / Math.sqrt(lines);
+      this.#gains.f32[lines + i] = pole;
+      energy += (gain * gain) / (1 - gain * gain) / lines;
     });
     this.#memory = new Buffer((offset + 3) * 4);
-    const scale = (size + 0.25) * share;
+    const scale = (size + 0.25) * share * share;
     // The right side's diffusers are a little longer, so that the sides differ from the first echo on.
     const stages = primes(DIFFUSERS.flatMap((s) => [s * scale * sampleRate, s * 1.13 * scale * sampleRate]));
     const diffusion = (num(params, "diffusionPercent") / 100) * 0.75;
     this.#diffusers = stages.map((length) => new Diffuser(length, diffusion));
     this.#preDelay = new DelayLine(Math.round((num(params, "preDelayMs") / 1000) * sampleRate));
-    // Each side excites eight lines; every pass gives the lines' energy to both outputs.
-    const level = (MATRIX * LEVEL) / Math.sqrt(8 * energy);
+    // Each side excites half of the lines; every pass gives the lines' energy to both outputs.
+    const level = LEVEL * Math.sqrt((2 * (1 - EARLY)) / energy);
+    this.#early = new EarlyReflections(
+      Math.min(...lengths),
+      decay * sampleRate,
+      (EARLY * LEVEL * LEVEL) / (level * level)
+    );
     const width = num(params, "widthPercent") / 100;
     this.#near = (level * (1 + width)) / 2;
     this.#far = (level * (1 - width)) / 2;
@@ -144,12 +169,22 @@ class Reverb implements Processor {
   process(l: number, r: number, n: number): void {
     this.#preDelay.process(l, r, n);
     for (let i = 0; i < this.#diffusers.length; i++) this.#diffusers[i].process(i % 2 === 0 ? l : r, n);
-    kernels.reverb(l, r, n, this.#rings.ptr, this.#gains.ptr, this.#state.ptr, this.#memory.ptr);
+    this.#early.hear(l, r, n);
+    kernels.reverb(l, r, n, this.#lines, this.#rings.ptr, this.#gains.ptr, this.#state.ptr, this.#memory.ptr);
+    this.#early.add(l, r, n);
     kernels.matrix(l, r, n, this.#near, this.#far, this.#far, this.#near);
   }
 
   release(): void {
-    for (const b of [this.#rings, this.#gains, this.#state, this.#memory, this.#preDelay, ...this.#diffusers])
+    for (const b of [
+      this.#rings,
+      this.#gains,
+      this.#state,
+      this.#memory,
+      this.#preDelay,
+      this.#early,
+      ...this.#diffusers
+    ])
       b.release();
   }
 }
