@@ -114,7 +114,7 @@ export const effectParts: Readonly<Record<string, () => void>> = {
     );
   },
   noise: () => {
-    const learner = new NoiseLearner(RATE, true);
+    const learner = new NoiseLearner(RATE);
     for (let at = 0; at < 10 * RATE; at += BLOCK)
       learner.push(sound.left.ptr + at * 4, sound.right.ptr + at * 4, BLOCK);
     const learnt = learner.finish();

@@ -61,7 +61,7 @@ describe("noise reduction", () => {
   const hiss = pink(noise(clean.length, 1, 21), rmsOf(speech) * 10 ** (-15 / 20));
   const noisy = clean.map((x, i) => x + hiss[i]);
   const profile = (() => {
-    const learner = new NoiseLearner(RATE, false);
+    const learner = new NoiseLearner(RATE);
     const part = hiss.subarray(0, Math.round(0.9 * RATE));
     eachBlock(part, part, 512, (l, r, n) => learner.push(l, r, n));
     const learnt = learner.finish();
@@ -73,7 +73,7 @@ describe("noise reduction", () => {
 
   it.each([
     ["with a profile learnt from noise alone", { source: "carried", profile }],
-    ["learning by itself from the quietest half second", {}]
+    ["that it finds by itself", {}]
   ])("on read speech with pink noise at 15 dB SNR, %s", (_, params) => {
     const [out] = throughChain([step("noise-reduction", params)], noisy);
     expect(floorOf(out) - floorOf(noisy)).toBeLessThan(-12);

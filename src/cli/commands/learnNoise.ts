@@ -34,7 +34,7 @@ export const learnNoise: Command = {
     try {
       const [from, to] = rangeOf(input, fromSeconds, toSeconds);
       const treated = treat(input, [], from, to);
-      const learner = new NoiseLearner(treated.sampleRate, false);
+      const learner = new NoiseLearner(treated.sampleRate);
       reading(input, () =>
         run(treated, (l, r, n, done) => {
           learner.push(l, r, n);

@@ -1,17 +1,21 @@
+import { DelayLine } from "../audio/delayLine";
 import { Fft } from "../audio/fft";
 import { hann } from "../audio/windows";
 import { kernels } from "../kernels/instance";
 import { Buffer } from "../kernels/memory";
 import { dbToGain, formatDb } from "../units/decibels";
-import { choice, num, type EffectDescription, type Params, type Place, type Processor } from "./description";
 import {
-  frameSize,
-  NoiseLearner,
-  powerAtRate,
-  profileFault,
-  profileFromText,
-  profileToText
-} from "./noiseProfile";
+  choice,
+  num,
+  type EffectDescription,
+  type Learnt,
+  type Params,
+  type Place,
+  type Processor
+} from "./description";
+import { NoiseFinder } from "./noiseFinder";
+import { powerAtRate, profileFault, profileFromText, profileToText } from "./noiseProfile";
+import { frameSize } from "./powerFrames";
 import { choiceParam, mixParam, numberParam } from "./params";
 import { withMix } from "./wetDry";
 
@@ -178,9 +182,9 @@ class NoiseReduction implements Processor {
 function create(params: Params, sampleRate: number, place: Place): Processor {
   const carried = choice(params, "source") === "carried" ? (params.profile as string) : "";
   const profile = carried || String(place.learnt?.values.profile ?? "");
-  const quiet = profileToText({ sampleRate, power: new Float64Array(frameSize(sampleRate) / 2 + 1) });
-  // Without a profile there is nothing to reduce: the sound passes, delayed alike.
-  const processor = new NoiseReduction(params, sampleRate, profile || quiet, place.position);
+  // Without a profile there is nothing to reduce: the sound passes as it is, delayed alike.
+  if (profile === "") return new DelayLine(latency(sampleRate));
+  const processor = new NoiseReduction(params, sampleRate, profile, place.position);
   return withMix(processor, latency(sampleRate), num(params, "mixPercent"));
 }
 
@@ -197,7 +201,7 @@ export const noiseReduction: EffectDescription = {
         ["learn", "Learn from this sound"],
         ["carried", "Carry a profile"]
       ],
-      "Learn: from the quietest half second of whatever it treats. Carry: the profile that was learnt goes wherever this step goes."
+      "Learn: the steady noise in whatever it treats, if there is any; a stretch of it alone is not needed. Carry: the profile that was learnt goes wherever this step goes."
     ),
     {
       kind: "data",
@@ -236,15 +240,21 @@ export const noiseReduction: EffectDescription = {
   },
   learns: (params) => choice(params, "source") !== "carried" || params.profile === "",
   learn(_params, sampleRate) {
-    const learner = new NoiseLearner(sampleRate, true);
+    const finder = new NoiseFinder(sampleRate);
     return {
-      push: (l, r, n) => learner.push(l, r, n),
-      finish() {
-        const profile = learner.finish();
-        return { values: { profile: profile ? profileToText(profile) : "" } };
+      push: (l, r, n) => finder.push(l, r, n),
+      finish(): Learnt {
+        const found = finder.finish();
+        if (!found) return { values: { profile: "" } };
+        const { profile, levelDb, sure } = found;
+        return { values: { profile: profileToText(profile), levelDb, sure: sure ? "sure" : "unsure" } };
       },
-      release: () => learner.release()
+      release: () => finder.release()
     };
   },
+  found: ({ profile, levelDb, sure }) =>
+    profile === ""
+      ? "No steady noise found: nothing is taken."
+      : `Noise at ${formatDb(Number(levelDb), 0)} dBFS, ${sure}.`,
   create
 };

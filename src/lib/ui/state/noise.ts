@@ -62,7 +62,7 @@ export async function learnNoise(
 ): Promise<string> {
   const { sampleRate } = doc;
   const store = new ChunkStore(sampleRate);
-  const learner = new NoiseLearner(sampleRate, false);
+  const learner = new NoiseLearner(sampleRate);
   const block = new StereoBlock();
   let stream: SoundStream | undefined;
   try {

@@ -33,7 +33,7 @@
 <div class="noise">
   <p>
     {#if !carried}
-      This step learns from each sound that it treats: the quietest half second.
+      This step finds the steady noise in each sound that it treats. Where there is none, it takes nothing.
     {:else if params.profile === ""}
       No profile is carried yet: until one is learnt, a clip learns from its own sound; on a track or the mix
       nothing is taken.

@@ -1,0 +1,111 @@
+// Whether there is steady noise at all: in clean sound there is none, however tightly it is cut, and nothing is taken; where there is, it is found
+// without a stretch of it alone. The sounds are cut from recordings of read speech and of instruments (tests/fixtures).
+import { describe, expect, it } from "vitest";
+import { NoiseFinder, type FoundNoise } from "../../src/lib/core/effects/noiseFinder";
+import { noiseReduction } from "../../src/lib/core/effects/noiseReduction";
+import { dB, pink, rmsOf } from "./analysis";
+import { recorded } from "./recorded";
+import { eachBlock, noise, RATE, same, sine, step, throughChain } from "./signals";
+
+function found(x: Float32Array): FoundNoise | undefined {
+  const finder = new NoiseFinder(RATE);
+  eachBlock(x, x, 512, (l, r, n) => finder.push(l, r, n));
+  const result = finder.finish();
+  finder.release();
+  return result;
+}
+
+/** Pieces of a recording, so many seconds long, one every so many seconds. */
+function pieces(name: string, seconds: number, every: number): Float32Array[] {
+  const { left } = recorded(name, RATE);
+  const length = Math.round(seconds * RATE);
+  const out: Float32Array[] = [];
+  for (let at = 0; at + length <= left.length; at += Math.round(every * RATE))
+    out.push(left.slice(at, at + length));
+  return out;
+}
+
+const voices = [...pieces("speech", 1.2, 0.1), ...pieces("speech-pauses", 1.5, 0.15)];
+
+describe("in clean sound no noise is found, and nothing is taken", () => {
+  it("from speech that is cut tightly, bit for bit", () => {
+    expect(voices.length).toBeGreaterThanOrEqual(40);
+    const taken = voices.filter((x) => !same(throughChain([step("noise-reduction")], x)[0], x));
+    expect(taken).toHaveLength(0);
+  });
+
+  it.each(["guitar", "drum-snare-hard", "drum-tom-mid-hard", "drum-bass-hard"])("from %s", (name) => {
+    const x = recorded(name, RATE).left.slice();
+    expect(same(throughChain([step("noise-reduction")], x)[0], x)).toBe(true);
+  });
+
+  it("from a held chord: its floor is tones", () => {
+    const tones = [220, 277.2, 329.6, 440].map((hertz) => sine(hertz, -24, RATE * 3));
+    const chord = tones[0].map((_, i) => tones.reduce((sum, t) => sum + t[i], 0));
+    expect(found(chord)).toBeUndefined();
+  });
+
+  it("and the step says so", () => {
+    expect(noiseReduction.found?.({ profile: "" })).toBe("No steady noise found: nothing is taken.");
+    expect(noiseReduction.found?.({ profile: "x", levelDb: -61.8, sure: "sure" })).toBe(
+      "Noise at -62 dBFS, sure."
+    );
+  });
+});
+
+describe("steady noise under tightly cut speech is found", () => {
+  const kinds: Record<string, (frames: number, rms: number) => Float32Array> = {
+    white: (frames, rms) => noise(frames, Math.sqrt(3) * rms, 31),
+    pink: (frames, rms) => pink(noise(frames, 1, 32), rms),
+    // Air and rumble of a room: pink, most of it low.
+    room: (frames, rms) => {
+      let low = 0;
+      const x = pink(noise(frames, 1, 33), 1).map((v) => v * 0.15 + (low += 0.03 * (v - low)));
+      const scale = rms / rmsOf(x);
+      return x.map((v) => v * scale);
+    }
+  };
+  const tight = pieces("speech", 2.5, 0.2);
+  const paused = pieces("speech-pauses", 2.5, 0.4);
+  /** Share that is found, and by how much its level is missed at most, in dB. */
+  function judged(
+    sounds: readonly Float32Array[],
+    kind: string,
+    snr: number
+  ): { share: number; error: number } {
+    const errors = sounds.flatMap((x) => {
+      const rms = rmsOf(x) * 10 ** (-snr / 20);
+      const hiss = kinds[kind](x.length, rms);
+      const got = found(x.map((v, i) => v + hiss[i]));
+      return got ? [Math.abs(got.levelDb - dB(rms))] : [];
+    });
+    return { share: errors.length / sounds.length, error: Math.max(...errors) };
+  }
+
+  it.each([
+    ["white", 5, 1, 1.5],
+    ["white", 10, 1, 2.5],
+    ["white", 15, 0.9, 5],
+    ["pink", 5, 1, 1.5],
+    ["pink", 10, 1, 3.5],
+    ["pink", 15, 0.9, 6],
+    ["room", 5, 1, 2],
+    ["room", 10, 0.9, 4]
+  ] as const)("%s at %i dB", (kind, snr, share, error) => {
+    const result = judged(tight, kind, snr);
+    expect(result.share).toBeGreaterThanOrEqual(share);
+    expect(result.error).toBeLessThan(error);
+  });
+
+  it.each(["white", "pink", "room"])("and with pauses %s at 20 dB too", (kind) => {
+    const result = judged(paused.slice(-3), kind, 20);
+    expect(result.share).toBe(1);
+    expect(result.error).toBeLessThan(2.5);
+  });
+
+  it("and alone, digital silence beside it or not", () => {
+    const hiss = noise(RATE * 2, 0.01, 41);
+    const gap = hiss.map((x, i) => (i > RATE * 0.5 && i < RATE * 1.2 ? 0 : x));
+    for (const x of [hiss, gap]) expect(Math.abs((found(x)?.levelDb ?? 0) - dB(rmsOf(hiss)))).toBeLessThan(1);
+  });
+});
