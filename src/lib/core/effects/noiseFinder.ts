@@ -199,9 +199,9 @@ export class NoiseFinder {
       sums[b] += p + 1e-30;
       widths[b]++;
     });
-    const flat = Array.from(widths, (w, b) => (w > 2 ? kernels.exp(logs[b] / w) / (sums[b] / w) : NaN)).filter(
-      (f) => f > 0
-    );
+    const flat = Array.from(widths, (w, b) =>
+      w > 2 ? kernels.exp(logs[b] / w) / (sums[b] / w) : NaN
+    ).filter((f) => f > 0);
     const lower = percentile(flat, 0.25);
     const rise =
       percentile(
