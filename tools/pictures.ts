@@ -166,6 +166,12 @@ const plans: Readonly<Record<string, Plan>> = {
     caption: "An offset of a quarter of full scale, gone",
     signal: () => words().map((x) => x * 0.5 + 0.25)
   },
+  leveller: {
+    kind: "wave",
+    params: { seconds: 0.4 },
+    caption: "Words that get quieter, ridden towards their mean",
+    signal: () => speechLike(6).map((x, i) => x * 0.8 * 10 ** (-(i / RATE) / 6))
+  },
   normalize: {
     kind: "wave",
     params: { target: "peak", levelDb: -1 },

@@ -13,6 +13,7 @@ import { flanger } from "./flanger";
 import { gain } from "./gain";
 import { gate } from "./gate";
 import { humRemoval } from "./humRemoval";
+import { leveller } from "./leveller";
 import { limiter } from "./limiter";
 import { noiseReduction } from "./noiseReduction";
 import { normalize } from "./normalize";
@@ -30,6 +31,7 @@ export const effects: readonly EffectDescription[] = [
   parametricEq,
   tone,
   compressor,
+  leveller,
   limiter,
   expander,
   gate,
