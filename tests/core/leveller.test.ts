@@ -49,6 +49,18 @@ describe("the leveller", () => {
     }
   );
 
+  it("works on speech without any pause too", () => {
+    const scale = 1 / rmsOf(sentence);
+    const [loud, quiet] = [0.25, 0.08].map((factor) => sentence.map((x) => x * factor * scale));
+    const sound = new Float32Array(2 * sentence.length);
+    sound.set(loud);
+    sound.set(quiet, sentence.length);
+    const [out] = throughChain([step("leveller")], sound);
+    const apart = (x: Float32Array) => dB(rmsOf(x, 0, sentence.length) / rmsOf(x, sentence.length, x.length));
+    expect(apart(sound)).toBeCloseTo(9.9, 1);
+    expect(apart(out)).toBeLessThan(5);
+  });
+
   it("brings speech to a level, within 1 LU", () => {
     const { sound } = changing([-14, -24, -30]);
     const [out] = throughChain([step("leveller", { towards: "level", levelDb: -22 })], sound);

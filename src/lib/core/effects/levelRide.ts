@@ -8,6 +8,9 @@ const NEAR_SECONDS = 1.5;
 const UNDER_TOP_DB = 14;
 const OVER_QUIET_DB = 10;
 const QUIET_PERCENTILE = 0.05;
+/** Where there are no pauses the quietest is speech: what is not far under the louder quarter counts always. */
+const LOUD_PERCENTILE = 0.75;
+const UNDER_LOUD_DB = 8;
 const LEAST_LUFS = -60;
 /** Pauses from this length on keep the smaller gain of their sides, and longer ones are never raised. */
 const PAUSE_SECONDS = 0.3;
@@ -48,13 +51,14 @@ function gaussian(x: Float64Array, deviation: number, ends: "held" | "nothing"):
 /** Where something is said. */
 function spoken(loudness: Float64Array): boolean[] {
   const sorted = Float64Array.from(loudness).sort();
-  const quiet = sorted[Math.floor(sorted.length * QUIET_PERCENTILE)];
+  const at = (share: number) => sorted[Math.floor(sorted.length * share)];
+  const gate = Math.min(at(QUIET_PERCENTILE) + OVER_QUIET_DB, at(LOUD_PERCENTILE) - UNDER_LOUD_DB);
   const near = Math.round(NEAR_SECONDS * RIDE_RATE);
   return Array.from(loudness, (l, i) => {
     let top = -Infinity;
     for (let k = Math.max(0, i - near); k <= Math.min(loudness.length - 1, i + near); k++)
       top = Math.max(top, loudness[k]);
-    return l > top - UNDER_TOP_DB && l > quiet + OVER_QUIET_DB && l > LEAST_LUFS;
+    return l > top - UNDER_TOP_DB && l > gate && l > LEAST_LUFS;
   });
 }
 
