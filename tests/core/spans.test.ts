@@ -2,6 +2,7 @@
 import { describe, expect, it } from "vitest";
 import { chainTiming, soundEnd, type StepSpec } from "../../src/lib/core/effects/chain";
 import { defaultParams } from "../../src/lib/core/effects/description";
+import { profileToText } from "../../src/lib/core/effects/noiseProfile";
 import { effectOf, effects } from "../../src/lib/core/effects/registry";
 import { renderClip } from "../../src/lib/core/render/clipRender";
 import { kernels } from "../../src/lib/core/kernels/instance";
@@ -39,7 +40,13 @@ const SPAN = { from: OFFSET + 30000, to: OFFSET + 60000 };
 const EAGER: Record<string, StepSpec["params"]> = {
   gate: { thresholdDb: -20 },
   "de-esser": { thresholdDb: -60 },
-  "click-repair": { sensitivityPercent: 100 }
+  "click-repair": { sensitivityPercent: 100 },
+  leveller: { towards: "level", levelDb: -10 },
+  // In half a second of clear speech it would find no noise.
+  "noise-reduction": {
+    source: "carried",
+    profile: profileToText({ sampleRate: RATE, power: new Float64Array(1025).fill(1e-5) })
+  }
 };
 
 /** An effect with settings that are heard, as EVERY_EFFECT has them; delays and reverbs short enough to be run in. */
