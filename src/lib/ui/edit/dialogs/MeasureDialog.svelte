@@ -27,7 +27,6 @@
     ["rmsDbfs", "RMS", "dBFS"]
   ];
   const others: [keyof MeasurementJson, string, string, number][] = [
-    ["truePeakAnnex2Dbtp", "True peak by the filter of BS.1770 annex 2", "dBTP", 1],
     ["crestFactorDb", "Crest factor", "dB", 1],
     ["noiseFloorDbfs", "Noise floor", "dBFS", 1],
     ["clippedSamples", "Clipped samples", "", 0],
@@ -126,9 +125,10 @@
       </svelte:fragment>
     </DataTable>
     <p class="soft small">
-      ITU-R BS.1770 and EBU R 128, as heard in the stereo mix: a mono recording sounds on both sides. Treated
-      is with chain, gain and fades. The noise floor is the RMS of the quietest 400 ms. {tooShort(seconds) ??
-        ""}
+      ITU-R BS.1770 and EBU R 128, as heard in the stereo mix. Treated: with chain, gain and fades. Noise
+      floor: RMS of the quietest 400 ms. True peak by annex 2's filter: {formatDb(
+        result.treated.truePeakAnnex2Dbtp ?? -Infinity
+      )} dBTP. {tooShort(seconds) ?? ""}
     </p>
     <div class="normalize">
       <Select
