@@ -2,6 +2,7 @@ import type { Handle, HandleServerError, ServerInit } from "@sveltejs/kit";
 import { backupIfDue, beginBackups } from "$lib/server/db/backups";
 import { closeDatabase } from "$lib/server/db/connection";
 import { DamagedDatabase, FolderFault } from "$lib/server/db/folderFault";
+import { UNKNOWN_FAULT } from "$lib/server/faults";
 import { begin, rest } from "$lib/server/housekeeping";
 import { closePool } from "$lib/server/jobs/pool";
 import { drained, stopRunner } from "$lib/server/jobs/runner";
@@ -53,6 +54,6 @@ export const handleError: HandleServerError = ({ error, event, status }) => {
   if (status >= 500)
     log.error({ url: event.url.pathname, error: String((error as Error).stack ?? error) }, "page failed");
   return {
-    message: status === 404 ? "There is no such page." : "Something went wrong in Wring. Nothing was changed."
+    message: status === 404 ? "There is no such page." : UNKNOWN_FAULT
   };
 };

@@ -36,6 +36,9 @@ export function codeOf(error: unknown): string | undefined {
   return original?.code ?? parent?.code ?? code;
 }
 
+/** What people read of an error that is no one's to read. */
+export const UNKNOWN_FAULT = "Something went wrong in Wring. Nothing was changed.";
+
 /** Whether there was no room to write. */
 export function isFull(error: unknown): boolean {
   return ["ENOSPC", "EDQUOT", "SQLITE_FULL"].includes(codeOf(error) ?? "");

@@ -3,7 +3,7 @@ import { createReadStream, statSync } from "node:fs";
 import { Readable } from "node:stream";
 import { error, isHttpError, json, type RequestEvent } from "@sveltejs/kit";
 import type { z } from "zod";
-import { sentenceOf, UserFault } from "./faults";
+import { sentenceOf, UNKNOWN_FAULT, UserFault } from "./faults";
 import { log } from "./log";
 
 /** The body of a request as the schema wants it. @throws UserFault 400 naming the first fault */
@@ -39,7 +39,7 @@ export function route<E extends RequestEvent>(
           "request failed"
         );
       const status = fault instanceof UserFault ? fault.status : sentence ? 507 : 500;
-      return json({ error: sentence ?? "Something went wrong in Wring. Nothing was changed." }, { status });
+      return json({ error: sentence ?? UNKNOWN_FAULT }, { status });
     }
   };
 }

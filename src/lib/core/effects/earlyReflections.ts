@@ -48,20 +48,21 @@ export class EarlyReflections {
 
   /** Hears n ≤ BLOCK frames of both sides. */
   hear(l: number, r: number, n: number): void {
-    [l, r].forEach((address, side) => {
-      const { ptr } = this.#heard[side];
-      kernels.copy(ptr + this.#reach * 4, address, n);
-    });
+    kernels.copy(this.#heard[0].ptr + this.#reach * 4, l, n);
+    kernels.copy(this.#heard[1].ptr + this.#reach * 4, r, n);
   }
 
   /** Adds the reflections of what was heard last to both sides. */
   add(l: number, r: number, n: number): void {
-    [l, r].forEach((address, side) => {
-      const { ptr } = this.#heard[side];
-      for (const { frames, gain } of this.#taps[side])
-        kernels.addScaled(address, ptr + (this.#reach - frames) * 4, n, gain);
-      this.#heard[side].f32.copyWithin(0, n, n + this.#reach);
-    });
+    this.#addSide(0, l, n);
+    this.#addSide(1, r, n);
+  }
+
+  #addSide(side: number, address: number, n: number): void {
+    const heard = this.#heard[side];
+    for (const { frames, gain } of this.#taps[side])
+      kernels.addScaled(address, heard.ptr + (this.#reach - frames) * 4, n, gain);
+    heard.f32.copyWithin(0, n, n + this.#reach);
   }
 
   release(): void {

@@ -1,6 +1,6 @@
 import type { PageServerLoad } from "./$types";
 import type { ProjectState } from "$lib/api/types";
-import { sentenceOf } from "$lib/server/faults";
+import { sentenceOf, UNKNOWN_FAULT } from "$lib/server/faults";
 import { orErrorPage } from "$lib/server/http";
 import { log } from "$lib/server/log";
 import { projectName, projectState } from "$lib/server/services/projects";
@@ -14,7 +14,7 @@ async function opened(id: string): Promise<Opened> {
   } catch (error) {
     const sentence = sentenceOf(error);
     if (!sentence) log.error({ project: id, error: String((error as Error).stack ?? error) }, "page failed");
-    return { fault: sentence ?? "Something went wrong in Wring. Nothing was changed." };
+    return { fault: sentence ?? UNKNOWN_FAULT };
   }
 }
 
