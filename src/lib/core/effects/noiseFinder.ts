@@ -70,6 +70,8 @@ export class NoiseFinder {
   readonly #frames: PowerFrames;
   readonly #bands: Int32Array;
   readonly #bandCount: number;
+  /** Bins of each band. */
+  readonly #widths: Float64Array;
   readonly #smooth: number;
   /** The newest powers, as they are and smoothed over neighbouring bins, and the sum of these. */
   readonly #recent: { readonly power: Float32Array; readonly smoothed: Float32Array }[] = [];
@@ -83,6 +85,8 @@ export class NoiseFinder {
     const bins = this.#frames.size / 2 + 1;
     this.#bands = bandsOf(bins, sampleRate / this.#frames.size);
     this.#bandCount = this.#bands[bins - 1] + 1;
+    this.#widths = new Float64Array(this.#bandCount);
+    for (const band of this.#bands) this.#widths[band]++;
     this.#smooth = Math.max(3, Math.round((SMOOTH_SECONDS * sampleRate) / this.#frames.hop));
     this.#sum = new Float64Array(bins);
   }
@@ -121,14 +125,12 @@ export class NoiseFinder {
   /** Keeps a moment, judged by the levels around it. */
   #keep(power: Float32Array): void {
     const levels = new Float32Array(this.#bandCount);
-    const widths = new Float32Array(this.#bandCount);
     let mean = 0;
     for (let k = 0; k < power.length; k++) {
       levels[this.#bands[k]] += this.#sum[k];
-      widths[this.#bands[k]]++;
       mean += power[k] / power.length;
     }
-    for (let b = 0; b < levels.length; b++) levels[b] = powerToDb(levels[b] / widths[b] + 1e-20);
+    for (let b = 0; b < levels.length; b++) levels[b] = powerToDb(levels[b] / this.#widths[b] + 1e-20);
     this.#moments.push({ power, levels, mean });
     if (this.#moments.length <= MOST_KEPT) return;
     this.#moments = this.#moments.filter((_, i) => i % 2 === 0);
@@ -176,14 +178,10 @@ export class NoiseFinder {
   /** Where speech lies close over the noise its moments count too: no band is left higher than noise of its floor would be. */
   #lower(mean: Float64Array, floors: readonly number[]): void {
     const sums = new Float64Array(this.#bandCount);
-    const widths = new Float64Array(this.#bandCount);
-    mean.forEach((p, k) => {
-      sums[this.#bands[k]] += p;
-      widths[this.#bands[k]]++;
-    });
+    mean.forEach((p, k) => (sums[this.#bands[k]] += p));
     const factors = floors.map((floor, b) => {
       const most = kernels.exp(((floor + ABOVE_FLOOR_DB) * Math.LN10) / 10) / this.#smooth;
-      return Math.min(1, most / (sums[b] / widths[b] + 1e-30));
+      return Math.min(1, most / (sums[b] / this.#widths[b] + 1e-30));
     });
     mean.forEach((_, k) => (mean[k] *= factors[this.#bands[k]]));
   }
@@ -192,14 +190,12 @@ export class NoiseFinder {
   #isNoise(mean: Float64Array, live: readonly Moment[], quiet: readonly Moment[]): boolean {
     const logs = new Float64Array(this.#bandCount);
     const sums = new Float64Array(this.#bandCount);
-    const widths = new Float64Array(this.#bandCount);
     mean.forEach((p, k) => {
       const b = this.#bands[k];
       logs[b] += kernels.log(p + 1e-30);
       sums[b] += p + 1e-30;
-      widths[b]++;
     });
-    const flat = Array.from(widths, (w, b) =>
+    const flat = Array.from(this.#widths, (w, b) =>
       w > 2 ? kernels.exp(logs[b] / w) / (sums[b] / w) : NaN
     ).filter((f) => f > 0);
     const lower = percentile(flat, 0.25);
