@@ -24,7 +24,7 @@
 
 <svelte:head><title>The database is damaged · Wring</title></svelte:head>
 
-<div class="page">
+<main class="page">
   <h1>The database is damaged</h1>
   <p>{data.sentence} It holds projects, their history and presets.</p>
   <p>
@@ -60,7 +60,7 @@
       </svelte:fragment>
     </DataTable>
   {/if}
-</div>
+</main>
 <Notices />
 
 <style>

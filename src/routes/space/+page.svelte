@@ -36,7 +36,7 @@
 
 <svelte:head><title>Room · Wring</title></svelte:head>
 
-<div class="page">
+<main class="page">
   <Breadcrumb noTrailingSlash>
     <BreadcrumbItem href="/">Projects</BreadcrumbItem>
     <BreadcrumbItem isCurrentPage>Room</BreadcrumbItem>
@@ -73,7 +73,7 @@
       >Remove recordings not in use now</Button
     >
   </p>
-</div>
+</main>
 <Notices />
 
 <style>

@@ -122,8 +122,8 @@
       </div>
     {/if}
   </main>
-  <TransportLine />
-  <div class="lower">
+  <section aria-label="Transport"><TransportLine /></section>
+  <section class="lower" aria-label="Bench">
     <Splitter
       label="Height of the bench"
       controls="bench"
@@ -133,7 +133,7 @@
       standard={BENCH_STANDARD}
     />
     <Bench />
-  </div>
+  </section>
 </div>
 <JobsTray />
 {#if editor.menu}

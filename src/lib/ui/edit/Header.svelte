@@ -8,6 +8,7 @@
   import Undo from "carbon-icons-svelte/lib/Undo.svelte";
   import ImportButton from "../shared/ImportButton.svelte";
   import LookButton from "../shared/LookButton.svelte";
+  import { notices } from "../shared/notices.svelte";
   import Notices from "../shared/Notices.svelte";
   import TypedField from "../shared/TypedField.svelte";
   import { useEditor } from "../state/editor.svelte";
@@ -51,7 +52,9 @@
     disabled={!session.undoName}
     title={session.undoName ? `Undo: ${session.undoName} (Ctrl Z)` : "Undo (Ctrl Z)"}
     on:click={() => session.undo()}
-    ><span class="what">Undo{session.undoName ? `: ${session.undoName}` : ""}</span></Button
+    ><span class="what" class:short={notices.list.length > 0}
+      >Undo{session.undoName ? `: ${session.undoName}` : ""}</span
+    ></Button
   >
   <Button
     kind="ghost"
@@ -141,6 +144,11 @@
     max-width: 210px;
     overflow: hidden;
     text-overflow: ellipsis;
+  }
+
+  /* The messages have the room. */
+  .what.short {
+    max-width: 34px;
   }
 
   .warn {

@@ -38,16 +38,18 @@
 <!-- Carbon's own listener comes a task later than the menu: an Escape pressed at once would be missed. -->
 <svelte:window onkeydown={(event) => event.key === "Escape" && close()} />
 
-<ContextMenu open target={[]} {x} {y} labelText={menu.label} on:close={close}>
-  {#each items as item, i (i)}
-    {#if item}
-      <ContextMenuOption
-        labelText={item.name}
-        shortcutText={item.keys ? keyText(item.keys) : ""}
-        disabled={!item.enabled(editor)}
-        kind={item.id.endsWith("emove") ? "danger" : "default"}
-        on:click={() => run(item.id)}
-      />
-    {:else}<ContextMenuDivider />{/if}
-  {/each}
-</ContextMenu>
+<section aria-label={menu.label}>
+  <ContextMenu open target={[]} {x} {y} labelText={menu.label} on:close={close}>
+    {#each items as item, i (i)}
+      {#if item}
+        <ContextMenuOption
+          labelText={item.name}
+          shortcutText={item.keys ? keyText(item.keys) : ""}
+          disabled={!item.enabled(editor)}
+          kind={item.id.endsWith("emove") ? "danger" : "default"}
+          on:click={() => run(item.id)}
+        />
+      {:else}<ContextMenuDivider />{/if}
+    {/each}
+  </ContextMenu>
+</section>

@@ -7,13 +7,20 @@
   import { notices, type Notice, type NoticeGroup } from "./notices.svelte";
 
   const words = { error: "Problem", info: "Note", success: "Done" };
-  /** Letters that fit into the line. */
-  const LINE = 60;
 
   let open = $state(false);
+  let shownText: HTMLElement | undefined = $state();
+  let room = $state(0);
+  /** Whether not all of the shown message fits into the line. */
+  let cut = $state(false);
   const groups = $derived(notices.groups);
   const first = $derived(groups[0]);
-  const more = $derived(notices.list.length > 1 || (first?.notices[0]?.text.length ?? 0) > LINE);
+  const more = $derived(notices.list.length > 1 || cut);
+
+  $effect(() => {
+    cut =
+      first !== undefined && room > 0 && !!shownText && shownText.scrollHeight > shownText.clientHeight + 1;
+  });
 
   function titleOf({ kind, notices: some }: NoticeGroup): string {
     return some.length === 1 ? `${words[kind]}:` : `${some.length} ${words[kind].toLowerCase()}s:`;
@@ -45,7 +52,7 @@
         on:close={(event) => dismiss(event, first.notices)}
       >
         <svelte:fragment slot="subtitleChildren">
-          <span class="text" title={newest?.text}
+          <span class="text" bind:this={shownText} bind:clientWidth={room} title={newest?.text}
             >{#if newest}{@render text(newest)}{/if}</span
           >
         </svelte:fragment>
@@ -103,13 +110,24 @@
     overflow: hidden;
   }
 
-  .line :global(.bx--inline-notification__subtitle),
-  .text {
-    display: block;
+  .line :global(.bx--inline-notification__subtitle) {
     min-width: 0;
+  }
+
+  /* Two lines: a sentence of usual length is read at once. */
+  .text {
+    display: -webkit-box;
+    -webkit-box-orient: vertical;
+    -webkit-line-clamp: 2;
+    line-clamp: 2;
     overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
+    font-size: 12px;
+    line-height: 16px;
+  }
+
+  .line :global(.bx--inline-notification__text-wrapper) {
+    align-items: center;
+    padding: 1px 0;
   }
 
   .line :global(.bx--inline-notification__title) {

@@ -39,7 +39,7 @@
   });
 </script>
 
-<section class="bench" id="bench" aria-label="Bench">
+<div class="bench" id="bench">
   <div class="title">
     {#if clip}
       <span class="name">
@@ -125,7 +125,7 @@
       </div>
     {/if}
   </div>
-</section>
+</div>
 
 <style>
   .bench {

@@ -9,14 +9,13 @@
   import ParamField from "./ParamField.svelte";
   import type { PanelProps } from "./pictures";
 
-  let { params, draft, commit }: PanelProps = $props();
+  let { params, draft, commit, height }: PanelProps = $props();
   const { sampleRate } = useEditor();
-  const HEIGHT = 156;
   const RANGE = 24;
   let width = $state(500);
 
   const x = $derived(scaleLog([20, 20000], [28, width - 8]));
-  const y = scaleLinear([-RANGE, RANGE], [HEIGHT - 14, 6]);
+  const y = $derived(scaleLinear([-RANGE, RANGE], [height - 14, 6]));
   const marks = [20, 50, 100, 200, 500, 1000, 2000, 5000, 20000];
   const levels = [-18, -9, 0, 9, 18];
   const bands = Array.from({ length: EQ_BANDS }, (_, i) => i + 1);
@@ -56,10 +55,10 @@
 
 <div class="eq">
   <div class="graph" bind:clientWidth={width}>
-    <svg {width} height={HEIGHT} role="img" aria-label="Frequency response, {used.length} bands on">
+    <svg {width} {height} role="img" aria-label="Frequency response, {used.length} bands on">
       {#each marks as hertz (hertz)}
-        <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={HEIGHT - 14} />
-        <text x={x(hertz)} y={HEIGHT - 3} text-anchor={hertz === 20000 ? "end" : "middle"}
+        <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={height - 14} />
+        <text x={x(hertz)} y={height - 3} text-anchor={hertz === 20000 ? "end" : "middle"}
           >{short(hertz)}</text
         >
       {/each}

@@ -7,13 +7,12 @@
   import { useEditor } from "../../state/editor.svelte";
   import type { PanelProps } from "./pictures";
 
-  let { params, effect, learnt }: PanelProps = $props();
+  let { params, effect, learnt, height }: PanelProps = $props();
   const { sampleRate } = useEditor();
   const WIDTH = 260;
-  const HEIGHT = 156;
   const RANGE = 26;
   const x = scaleLog([20, 20000], [34, WIDTH - 8]);
-  const y = scaleLinear([-RANGE, RANGE], [HEIGHT - 16, 6]);
+  const y = $derived(scaleLinear([-RANGE, RANGE], [height - 16, 6]));
   const marks = [20, 100, 1000, 10000];
   const levels = [-24, -12, 0, 12, 24];
 
@@ -39,7 +38,7 @@
 
 <svg
   width={WIDTH}
-  height={HEIGHT}
+  {height}
   role="img"
   aria-label={effect === "tone"
     ? "Frequency response of bass and treble"
@@ -48,8 +47,8 @@
       : "Frequency response: no lines cut"}
 >
   {#each marks as hertz (hertz)}
-    <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={HEIGHT - 16} />
-    <text x={x(hertz)} y={HEIGHT - 4} text-anchor="middle">{hertz >= 1000 ? `${hertz / 1000}k` : hertz}</text>
+    <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={height - 16} />
+    <text x={x(hertz)} y={height - 4} text-anchor="middle">{hertz >= 1000 ? `${hertz / 1000}k` : hertz}</text>
   {/each}
   {#each levels as db (db)}
     <line x1="34" x2={WIDTH - 8} y1={y(db)} y2={y(db)} />

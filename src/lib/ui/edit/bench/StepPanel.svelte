@@ -10,6 +10,9 @@
   import { pictures } from "./pictures";
   import SpanFields from "./SpanFields.svelte";
 
+  const PICTURE_LEAST = 100;
+  const PICTURE_MOST = 156;
+
   let { owner, step }: { owner: Owner; step: Step } = $props();
   const { session, analysis } = useEditor();
 
@@ -21,6 +24,10 @@
 
   /** The preset chosen in the list, for the moment until it is applied. */
   let chosen = $state<string | undefined>(undefined);
+
+  /** Pixels that the step's picture may take: it is seen whole on a low bench too. */
+  let room = $state(PICTURE_MOST);
+  const height = $derived(Math.max(PICTURE_LEAST, Math.min(PICTURE_MOST, room - 5)));
 
   function draft(change: Params): void {
     session.draft({ type: "step.set", owner, stepId: step.id, params: { ...change } });
@@ -39,7 +46,7 @@
 
 <section class="panel" aria-label="Controls of {effect.name}">
   <header>
-    <h3>{effect.name}</h3>
+    <h2>{effect.name}</h2>
     <SpanFields {owner} {step} name={effect.name} />
     <span class="soft help" title={effect.help}>{effect.help}</span>
     {#if effect.presets.length > 0}
@@ -69,8 +76,8 @@
     />
     <Button kind="tertiary" size="small" on:click={() => commit(defaultParams(effect))}>Default</Button>
   </header>
-  <div class="body">
-    {#if picture}<picture.panel {params} {draft} {commit} {learnt} effect={step.effect} />{/if}
+  <div class="body" bind:clientHeight={room}>
+    {#if picture}<picture.panel {height} {params} {draft} {commit} {learnt} effect={step.effect} />{/if}
     {#if !picture?.whole}
       <div class="fields">
         {#each effect.params as param (param.id)}
@@ -103,7 +110,7 @@
     margin-bottom: 2px;
   }
 
-  h3 {
+  h2 {
     margin: 0;
     font-size: 14px;
     font-weight: 600;
@@ -124,6 +131,7 @@
 
   .body {
     display: flex;
+    flex: 1;
     gap: 14px;
     min-height: 0;
     /* Room for the focus ring of the first row. */

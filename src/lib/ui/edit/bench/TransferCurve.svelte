@@ -7,12 +7,11 @@
   import { formatDb } from "$lib/core/units/decibels";
   import type { PanelProps } from "./pictures";
 
-  let { params, effect }: PanelProps = $props();
+  let { params, effect, height }: PanelProps = $props();
   const WIDTH = 190;
-  const HEIGHT = 156;
   const FLOOR = -72;
   const x = scaleLinear([FLOOR, 0], [34, WIDTH - 8]);
-  const y = scaleLinear([FLOOR, 0], [HEIGHT - 18, 8]);
+  const y = $derived(scaleLinear([FLOOR, 0], [height - 18, 8]));
   const grid = [-60, -40, -20, 0];
 
   function out(level: number): number {
@@ -36,11 +35,11 @@
   );
 </script>
 
-<svg width={WIDTH} height={HEIGHT} role="img" aria-label="Transfer curve: {summary}">
+<svg width={WIDTH} {height} role="img" aria-label="Transfer curve: {summary}">
   {#each grid as level (level)}
     <line x1={x(level)} x2={x(level)} y1={y(FLOOR)} y2={y(0)} />
     <line x1={x(FLOOR)} x2={x(0)} y1={y(level)} y2={y(level)} />
-    <text x={x(level)} y={HEIGHT - 5} text-anchor="middle">{level}</text>
+    <text x={x(level)} y={height - 5} text-anchor="middle">{level}</text>
     <text x="30" y={y(level) + 4} text-anchor="end">{level}</text>
   {/each}
   <line class="same" x1={x(FLOOR)} y1={y(FLOOR)} x2={x(0)} y2={y(0)} />

@@ -11,6 +11,8 @@ export interface PanelProps {
   draft: (change: Params) => void;
   commit: (change: Params) => boolean;
   effect: string;
+  /** Pixels that the picture may take. */
+  height: number;
   /** What the step learnt of the clip, once it has. */
   learnt?: Learnt["values"];
 }

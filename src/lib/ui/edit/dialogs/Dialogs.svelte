@@ -37,6 +37,8 @@
 <!-- Escape closes, wherever the focus has gone (what had it may be replaced when work ends). -->
 <svelte:window onkeydown={(event) => event.key === "Escape" && editor.dialog !== null && close()} />
 
+<!-- Carbon's dialogs have headings of the third level: the second stands before them. -->
+<h2 class="visually-hidden">Dialog</h2>
 {#if session.question}<HistoryQuestion question={session.question} />{/if}
 {#if editor.dialog === "render"}<RenderDialog />
 {:else if editor.dialog === "export"}<ExportDialog />

@@ -24,11 +24,14 @@
   const MARGIN = { top: 6, bottom: 18, left: 36 };
   const LEVELS = { least: -50, most: -5, step: 9 };
 
+  /** Seconds that an empty programme's axis shows. */
+  const EMPTY_SECONDS = 60;
+
   let width = $state(600);
   let canvas: HTMLCanvasElement | undefined = $state();
   const x = $derived(
     scaleLinear()
-      .domain([from / sampleRate, Math.max(from + 1, to) / sampleRate])
+      .domain([from / sampleRate, (to > from ? to : from + EMPTY_SECONDS * sampleRate) / sampleRate])
       .range([0, width - MARGIN.left])
   );
   const y = scaleLinear()
