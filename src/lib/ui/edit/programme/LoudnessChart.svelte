@@ -27,6 +27,9 @@
   /** Seconds that an empty programme's axis shows. */
   const EMPTY_SECONDS = 60;
 
+  /** Pixels that a time takes. */
+  const LABEL = 44;
+
   let width = $state(600);
   let canvas: HTMLCanvasElement | undefined = $state();
   const x = $derived(
@@ -40,6 +43,12 @@
     .clamp(true);
   const levels = [-5, -14, -23, -32, -41, -50];
   const times = $derived(x.ticks(Math.max(2, Math.floor(width / 130))));
+
+  /** A time at an end of the axis stands inside it. */
+  function anchorAt(at: number): "start" | "middle" | "end" {
+    if (at < LABEL / 2) return "start";
+    return at > width - MARGIN.left - LABEL / 2 ? "end" : "middle";
+  }
 
   /** Least and largest of columns that fall into the same pixel are drawn as an area; thinner where nothing varies. */
   $effect(() => {
@@ -115,7 +124,7 @@
         <text x={MARGIN.left - 6} y={y(level) + 4} text-anchor="end">{level}</text>
       {/each}
       {#each times as time (time)}
-        <text x={MARGIN.left + x(time)} y={HEIGHT - 4} text-anchor={time === 0 ? "start" : "middle"}
+        <text x={MARGIN.left + x(time)} y={HEIGHT - 4} text-anchor={anchorAt(x(time))}
           >{formatTime(time, 0)}</text
         >
       {/each}
