@@ -17,10 +17,12 @@
   const first = $derived(groups[0]);
   const more = $derived(notices.list.length > 1 || cut);
 
-  $effect(() => {
+  function look(): void {
     cut =
       first !== undefined && room > 0 && !!shownText && shownText.scrollHeight > shownText.clientHeight + 1;
-  });
+  }
+
+  $effect(look);
 
   function titleOf({ kind, notices: some }: NoticeGroup): string {
     return some.length === 1 ? `${words[kind]}:` : `${some.length} ${words[kind].toLowerCase()}s:`;

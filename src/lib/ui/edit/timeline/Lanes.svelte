@@ -77,12 +77,18 @@
     return new MoveClips(editor, at, movingOf(session.document, selection.clipIds), stack);
   }
 
-  /** A click beside the elements: on a clip that is too narrow for one, or on the lane itself. */
+  /** What the pointer went down on: the view may move before it is let go. */
+  let pressed: string | undefined;
+
+  function clipUnder(event: MouseEvent & { currentTarget: HTMLElement }): string | undefined {
+    const focused = event.target instanceof HTMLElement ? event.target.dataset.clip : undefined;
+    return focused ?? spotAt(pointOf(event.currentTarget, event), tracks, stack, clips, view).clip?.id;
+  }
+
   function click(event: MouseEvent & { currentTarget: HTMLElement }): void {
     const at = pointOf(event.currentTarget, event);
-    const { clip } = spotAt(at, tracks, stack, clips, view);
-    if (clip) {
-      selection.choose(clip.id, at.shift || at.ctrl);
+    if (pressed !== undefined) {
+      selection.choose(pressed, at.shift || at.ctrl);
       return;
     }
     transport.locate(view.frameAt(at.x));
@@ -105,9 +111,8 @@
 
   /** On a clip: what can be done with it, or with all that are selected when it is one of them. Beside clips: what can be done with the track. */
   function menu(event: MouseEvent & { currentTarget: HTMLElement }): void {
-    const { clip, lane } = spotAt(pointOf(event.currentTarget, event), tracks, stack, clips, view);
-    const focused = event.target instanceof HTMLElement ? event.target.dataset.clip : undefined;
-    const id = focused ?? clip?.id;
+    const { lane } = spotAt(pointOf(event.currentTarget, event), tracks, stack, clips, view);
+    const id = clipUnder(event);
     const track = tracks[lane];
     if (id !== undefined) {
       if (!selection.has(id)) selection.choose(id);
@@ -148,6 +153,7 @@
   id="lanes"
   bind:this={lanes}
   {@attach lanePointer(begin)}
+  onpointerdowncapture={(event) => (pressed = clipUnder(event))}
   onclick={click}
   onpointermove={hover}
   oncontextmenu={menu}
