@@ -106,8 +106,8 @@ const plans: Readonly<Record<string, Plan>> = {
   },
   "hum-removal": {
     kind: "response",
-    params: { mains: "50", harmonics: 6, widthHz: 4 },
-    caption: "Gain over frequency: 50 Hz and five harmonics"
+    params: { method: "notches", mains: "50", harmonics: 6, widthHz: 4 },
+    caption: "Gain over frequency by notches: 50 Hz and five harmonics"
   },
   "click-repair": {
     kind: "wave",

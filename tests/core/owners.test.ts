@@ -134,7 +134,7 @@ describe("chains of every owner", () => {
     expect(refused(MIX, newStep("r", "noise-reduction"))).toThrow("unless it carries a profile");
     expect(refused(track, newStep("f", "fade"))).toThrow("on a track it needs a span");
     expect(refused(track, { ...newStep("f", "fade"), span: { from: 0, to: 9 } })).not.toThrow();
-    expect(refused(track, newStep("h", "hum-removal", { mains: "50" }))).not.toThrow();
+    expect(refused(track, newStep("h", "hum-removal", { method: "notches", mains: "50" }))).not.toThrow();
     const owner = { table: "recordings" as const, id: "a" };
     for (const { id } of effects) expect(refused(owner, newStep("x", id)), id).not.toThrow();
     const on = effects.filter(({ id }) => ownerFault("tracks", newStep("x", id)) === undefined);

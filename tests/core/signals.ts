@@ -263,7 +263,7 @@ export const EVERY_EFFECT: StepSpec[] = [
   step("transient-shaper", { attackDb: 3, sustainDb: -2 }),
   step("tone", { bassDb: 2, trebleDb: -3 }),
   step("noise-reduction", { reductionDb: 8 }),
-  step("hum-removal", { mains: "50", harmonics: 4 }),
+  step("hum-removal", { method: "notches", mains: "50", harmonics: 4 }),
   step("click-repair", { sensitivityPercent: 30 }),
   step("chorus", { mixPercent: 20 }),
   step("flanger", { mixPercent: 15 }),

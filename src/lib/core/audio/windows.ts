@@ -31,11 +31,3 @@ export function kaiser(count: number, attenuationDb: number): Float64Array {
 export function hann(n: number): Float64Array {
   return Float64Array.from({ length: n }, (_, i) => 0.5 - 0.5 * kernels.cos((2 * Math.PI * i) / n));
 }
-
-/** Spectrum of the Hann window, `bins` beside its middle, where it is 1: sin(pi x) / (pi x (1 - x²)). */
-export function hannResponse(bins: number): number {
-  const x = Math.abs(bins);
-  if (x < 1e-9) return 1;
-  if (Math.abs(x - 1) < 1e-9) return 0.5;
-  return Math.sin(Math.PI * x) / (Math.PI * x * (1 - x * x));
-}

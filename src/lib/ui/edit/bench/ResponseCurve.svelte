@@ -36,26 +36,30 @@
   });
 </script>
 
-<svg
-  width={WIDTH}
-  {height}
-  role="img"
-  aria-label={effect === "tone"
-    ? "Frequency response of bass and treble"
-    : fundamental > 0
-      ? `Frequency response: ${lines.length} lines cut from ${fundamental.toFixed(2)} Hz upwards`
-      : "Frequency response: no lines cut"}
->
-  {#each marks as hertz (hertz)}
-    <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={height - 16} />
-    <text x={x(hertz)} y={height - 4} text-anchor="middle">{hertz >= 1000 ? `${hertz / 1000}k` : hertz}</text>
-  {/each}
-  {#each levels as db (db)}
-    <line x1="34" x2={WIDTH - 8} y1={y(db)} y2={y(db)} />
-    <text x="30" y={y(db) + 4} text-anchor="end">{db}</text>
-  {/each}
-  <path d={path} />
-</svg>
+{#if effect === "tone" || params.method === "notches"}
+  <svg
+    width={WIDTH}
+    {height}
+    role="img"
+    aria-label={effect === "tone"
+      ? "Frequency response of bass and treble"
+      : fundamental > 0
+        ? `Frequency response: ${lines.length} lines cut from ${fundamental.toFixed(2)} Hz upwards`
+        : "Frequency response: no lines cut"}
+  >
+    {#each marks as hertz (hertz)}
+      <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={height - 16} />
+      <text x={x(hertz)} y={height - 4} text-anchor="middle"
+        >{hertz >= 1000 ? `${hertz / 1000}k` : hertz}</text
+      >
+    {/each}
+    {#each levels as db (db)}
+      <line x1="34" x2={WIDTH - 8} y1={y(db)} y2={y(db)} />
+      <text x="30" y={y(db) + 4} text-anchor="end">{db}</text>
+    {/each}
+    <path d={path} />
+  </svg>
+{/if}
 
 <style>
   svg {
