@@ -25,8 +25,8 @@ const HOLE = 6;
 const SHARE = 0.06;
 const MARGIN = 1;
 /** Clicks up to this share of the longest may be softer than the sound around them; longer ones are louder by this factor. */
-const SHORT = 0.25;
-const LOUDER = 2;
+const SHORT = 0.36;
+const LOUDER = 1.3;
 /** How often a click may turn out to be longer, and the frames beside it by which that is seen. */
 const GROWTH = 4;
 const BESIDE = 3;
