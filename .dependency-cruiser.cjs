@@ -26,6 +26,11 @@ module.exports = {
     rule(
       "units-and-audio-below-effects",
       "^src/lib/core/(units|audio|kernels)/",
+      "^src/lib/core/(hum|effects|measure|session|render|formats)/"
+    ),
+    rule(
+      "hum-below-effects",
+      "^src/lib/core/hum/",
       "^src/lib/core/(effects|measure|session|render|formats)/"
     ),
     rule(
