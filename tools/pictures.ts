@@ -22,6 +22,8 @@ const click = (): Signal => {
   return x;
 };
 const words = () => speechLike(2);
+/** A burst of breath: one swing of about 30 Hz that dies away. */
+const popAt = (i: number) => (i < 0 ? 0 : Math.sin((i / RATE) * 190) * Math.exp(-i / RATE / 0.03));
 
 const plans: Readonly<Record<string, Plan>> = {
   gain: {
@@ -165,6 +167,13 @@ const plans: Readonly<Record<string, Plan>> = {
     params: {},
     caption: "An offset of a quarter of full scale, gone",
     signal: () => words().map((x) => x * 0.5 + 0.25)
+  },
+  "plosive-removal": {
+    kind: "wave",
+    params: {},
+    caption: "Words with two pops of breath, and without them",
+    signal: () =>
+      speechLike(4).map((x, i) => x * 0.6 + 0.8 * popAt(i - 0.6 * RATE) + 0.7 * popAt(i - 2.8 * RATE))
   },
   leveller: {
     kind: "wave",

@@ -3,7 +3,10 @@ import path from "node:path";
 import { BLOCK } from "../../src/lib/core/audio/block";
 import { Chain, type StepSpec } from "../../src/lib/core/effects/chain";
 import type { Params } from "../../src/lib/core/effects/description";
+import { learnAll } from "../../src/lib/core/effects/learning";
 import { NoiseLearner, profileToText } from "../../src/lib/core/effects/noiseProfile";
+import type { SoundStream } from "../../src/lib/core/audio/soundStream";
+import { kernels } from "../../src/lib/core/kernels/instance";
 import { wavHeader } from "../../src/lib/core/formats/wavWriter";
 import { chainOnSilence, chainTime, compare, filter } from "./pairs";
 import { folder, FRAMES, RATE, sound } from "./setup";
@@ -29,6 +32,36 @@ function effect(
   const make = () => new Chain(steps, RATE);
   compare({ name, ours: () => wholeTime(make), theirs: filter(f, more), least, reference });
   chainOnSilence(name, make);
+}
+
+/** The bench's sound, from a frame on. */
+function soundFrom(from: number): SoundStream {
+  let at = from;
+  return {
+    needed: () => [],
+    read(l, r, n) {
+      const m = Math.max(0, Math.min(n, FRAMES - at));
+      kernels.clear(l, n);
+      kernels.clear(r, n);
+      kernels.copy(l, sound.left.ptr + at * 4, m);
+      kernels.copy(r, sound.right.ptr + at * 4, m);
+      at += n;
+    },
+    release: () => undefined
+  };
+}
+
+/** An effect that hears all of its sound first: what that takes counts too. */
+function learningEffect(name: string, id: string, reference: string, f: string, least: number): void {
+  const steps: StepSpec[] = [{ effect: id, on: true, params: {} }];
+  const place = { frames: FRAMES, sound: () => undefined };
+  const ours = () => {
+    const begin = performance.now();
+    const learnt = learnAll({ ...place, steps, sampleRate: RATE, open: soundFrom });
+    const seconds = (performance.now() - begin) / 1000;
+    return seconds + wholeTime(() => new Chain(steps, RATE, { ...place, position: 0, learnt }));
+  };
+  compare({ name, ours, theirs: filter(f), least, reference });
 }
 
 function decayingNoise(seconds: number): Float32Array {
@@ -129,6 +162,10 @@ export const effectParts: Readonly<Record<string, () => void>> = {
       3
     );
   },
+  leveller: () => learningEffect("leveller", "leveller", "ffmpeg dynaudnorm", "dynaudnorm", 1),
+  hum: () => learningEffect("hum removal", "hum-removal", "ffmpeg afftdn", "afftdn=nr=18:nf=-40", 0.3),
+  plosives: () =>
+    learningEffect("plosive removal", "plosive-removal", "ffmpeg afftdn", "afftdn=nr=18:nf=-40", 1),
   compressor: () =>
     effect(
       "compressor",

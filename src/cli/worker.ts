@@ -2,6 +2,7 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { sentenceOf } from "$lib/server/faults";
 import { effectsList, presetsList } from "./commands/lists";
+import { examine } from "./commands/examine";
 import { learnNoise } from "./commands/learnNoise";
 import { measure } from "./commands/measure";
 import { normalize } from "./commands/normalize";
@@ -14,7 +15,8 @@ const commands: Readonly<Record<string, Command>> = {
   normalize,
   effects: effectsList,
   presets: presetsList,
-  "learn-noise": learnNoise
+  "learn-noise": learnNoise,
+  examine
 };
 
 const PROGRESS_MS = 100;

@@ -410,6 +410,22 @@ describe("wring effects, presets, learn-noise", () => {
     expect(less[0].rmsDbfs - rows[0].rmsDbfs).toBeLessThan(-12);
   });
 
+  it("examines files: what is wrong, and which step mends it", () => {
+    const low = sine(440, -50, 3 * RATE);
+    writeFileSync(inFolder("low.wav"), wavBytes({ channels: [low], sampleRate: RATE, kind: "float32" }));
+    const [{ file, findings }] = JSON.parse(wring("examine", "low.wav", "--json").out) as {
+      file: string;
+      findings: { kind: string; certainty: string; step?: { effect: string } }[];
+    }[];
+    expect(file).toBe("low.wav");
+    expect(findings.map(({ kind }) => kind)).toEqual(["low"]);
+    expect(findings[0]).toMatchObject({ certainty: "sure", step: { effect: "gain" } });
+    const text = wring("examine", "low.wav").out;
+    expect(text).toMatch(/sure +Too low: -5\d\.\d LUFS\. Mended by gain, gainDb/);
+    expect(wring("examine").status).toBe(2);
+    expect(wring("examine", "missing.wav").error).toContain("missing.wav");
+  });
+
   it("the JSON Schema in docs is the one that the chain files' schema gives", () => {
     const written: unknown = JSON.parse(readFileSync(path.join(root, "docs/chain.schema.json"), "utf8"));
     expect(written).toEqual(JSON.parse(JSON.stringify(chainJsonSchema())));

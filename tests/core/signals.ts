@@ -257,6 +257,7 @@ export const EVERY_EFFECT: StepSpec[] = [
     lookAheadMs: 2,
     sideHighPassHz: 120
   }),
+  step("plosive-removal", { overDb: 10, mostDb: 30 }),
   step("leveller", { mostDb: 5, seconds: 0.6 }),
   step("expander", { thresholdDb: -38, ratio: 2 }),
   step("de-esser", { thresholdDb: -30 }),

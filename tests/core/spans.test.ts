@@ -31,6 +31,9 @@ const speech = recorded("speech", RATE);
 const sound = speech.left.map((x, i) => x * 0.3 + (noise(1, 0.001, i + 1)[0] ?? 0));
 // Clicks, for the effect that repairs them.
 for (let i = 3000; i < sound.length; i += 7001) sound[i] = 0.8;
+// A pop of breath within the span, for the effect that tames them.
+for (let i = 0; i < 9600; i++)
+  sound[52000 + i] += 0.4 * Math.exp(-i / 1900) * Math.sin((2 * Math.PI * 30 * i) / RATE);
 const source = new ArraySource({ a: [sound, sound.map((x) => x * 0.8)] });
 const LENGTH = 2 * RATE;
 const OFFSET = 9600;
@@ -42,6 +45,7 @@ const EAGER: Record<string, StepSpec["params"]> = {
   "de-esser": { thresholdDb: -60 },
   "click-repair": { sensitivityPercent: 100 },
   leveller: { towards: "level", levelDb: -10 },
+  "plosive-removal": { overDb: 6 },
   // In half a second of clear speech it would find no noise.
   "noise-reduction": {
     source: "carried",

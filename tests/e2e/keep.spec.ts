@@ -1,5 +1,5 @@
 // What people did stays: without a connection, beside another page, through an interrupted upload, in the bin.
-import { readFileSync, writeFileSync } from "node:fs";
+import { closeSync, openSync, readFileSync, writeSync } from "node:fs";
 import path from "node:path";
 import {
   addStep,
@@ -139,17 +139,18 @@ test("a damaged recording is marked on the shelf and on its clips, and is whole 
   const file = toneFile("Fragile.wav", -27);
   await projectWithClip(page, "Damaged", file);
   await saved(page);
-  const { id, media } = await page.evaluate(async () => {
+  const { id, media: hash } = await page.evaluate(async () => {
     const address = location.pathname.replace("/projects/", "/api/projects/");
     const state = (await (await fetch(address)).json()) as {
       document: { recordings: { id: string; media: string }[] };
     };
     return state.document.recordings[0] ?? { id: "", media: "" };
   });
-  const stored = path.join(String(process.env.WRING_E2E_DATA), "media", media.slice(0, 2), `${media}.wav`);
-  const bytes = readFileSync(stored);
-  bytes[1000] = (bytes[1000] ?? 0) ^ 0xff;
-  writeFileSync(stored, bytes);
+  const stored = path.join(String(process.env.WRING_E2E_DATA), "media", hash.slice(0, 2), `${hash}.wav`);
+  // In place: whoever reads it meanwhile finds a whole file.
+  const media = openSync(stored, "r+");
+  writeSync(media, Uint8Array.of((readFileSync(stored)[1000] ?? 0) ^ 0xff), 0, 1, 1000);
+  closeSync(media);
   await page.evaluate((recordingId) => fetch(`/api/recordings/${recordingId}/check`, { method: "POST" }), id);
   await expect(clip(page, "Fragile")).toHaveAttribute("aria-label", /the file of its recording is damaged/);
   await shelf(page, true);

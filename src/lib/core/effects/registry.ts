@@ -18,6 +18,7 @@ import { limiter } from "./limiter";
 import { noiseReduction } from "./noiseReduction";
 import { normalize } from "./normalize";
 import { parametricEq } from "./parametricEq";
+import { plosiveRemoval } from "./plosiveRemoval";
 import { polarity } from "./polarity";
 import { reverb } from "./reverb";
 import { reverse } from "./reverse";
@@ -39,6 +40,7 @@ export const effects: readonly EffectDescription[] = [
   transientShaper,
   noiseReduction,
   humRemoval,
+  plosiveRemoval,
   clickRepair,
   reverb,
   convolution,

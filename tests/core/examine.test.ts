@@ -1,0 +1,142 @@
+// Faults made in recorded sound, each found as what it is; and sound without them.
+import { describe, expect, it } from "vitest";
+import { Examiner } from "../../src/lib/core/measure/examine";
+import type { Finding } from "../../src/lib/core/measure/examine/finding";
+import { rmsOf } from "./analysis";
+import { recorded } from "./recorded";
+import { eachBlock, noise, RATE, step, throughChain } from "./signals";
+
+function examined(left: Float32Array, right = left, channels: 1 | 2 = right === left ? 1 : 2): Finding[] {
+  const examiner = new Examiner(RATE, left.length, channels);
+  eachBlock(left, right, 512, (l, r, n) => examiner.push(l, r, n));
+  const findings = examiner.finish();
+  examiner.release();
+  return findings;
+}
+
+const kinds = (findings: readonly Finding[]) => findings.map(({ kind }) => kind).sort();
+
+/** A read sentence, with the level of dialogue; it was recorded with an offset of its own, which is taken. */
+const sentence = (() => {
+  const { left: raw } = recorded("speech", RATE);
+  const [left] = throughChain([step("dc-removal")], raw);
+  const scale = 0.09 / rmsOf(left);
+  return left.map((x) => x * scale);
+})();
+
+const found = (findings: readonly Finding[], kind: Finding["kind"]) => {
+  const finding = findings.find((f) => f.kind === kind);
+  if (!finding) throw new Error(`There is no ${kind} among ${kinds(findings).join(", ")}.`);
+  return finding;
+};
+
+describe("examining speech", () => {
+  // Its own band ends at 8 kHz, being recorded at 16 kHz.
+  const own = kinds(examined(sentence)).filter((kind) => kind !== "band-limit");
+
+  it("finds nothing in a clean sentence but where its band ends", () => {
+    expect(own).toEqual([]);
+  });
+
+  it.each<[Finding["kind"], () => Float32Array]>([
+    ["low", () => sentence.map((x) => x * 0.01)],
+    ["clipped", () => sentence.map((x) => Math.max(-0.25, Math.min(0.25, x)))],
+    ["offset", () => sentence.map((x) => x + 0.01)],
+    [
+      "hum",
+      () =>
+        sentence.map((x, i) =>
+          [1, 2, 3, 5].reduce((y, k) => y + (0.008 / k) * Math.sin((2 * Math.PI * 50 * k * i) / RATE), x)
+        )
+    ],
+    ["noise", () => sentence.map((x, i) => x + hiss[i])],
+    ["clicks", () => sentence.map((x, i) => x + (i % 28000 === 9000 ? 0.3 : 0))],
+    [
+      "plosives",
+      () =>
+        sentence.map((x, i) => {
+          const t = (i - 2.2 * RATE) / RATE;
+          return t < 0
+            ? x
+            : x + 0.5 * Math.min(1, t / 0.005) * Math.exp(-t / 0.04) * Math.sin(2 * Math.PI * 30 * t);
+        })
+    ]
+  ])("finds %s where it was made, and that alone", (kind, make) => {
+    const findings = examined(make());
+    expect(kinds(findings).filter((k) => k !== "band-limit")).toEqual([kind]);
+  });
+
+  it("says how much, and what mends it", () => {
+    const low = found(examined(sentence.map((x) => x * 0.01)), "low");
+    expect(low.step?.effect).toBe("gain");
+    const [louder] = throughChain(
+      [step("gain", low.step?.params ?? {})],
+      sentence.map((x) => x * 0.01)
+    );
+    expect(examined(louder).filter(({ kind }) => kind === "low")).toEqual([]);
+    const clipped = found(examined(sentence.map((x) => Math.max(-0.25, Math.min(0.25, x)))), "clipped");
+    const share = sentence.reduce((n, x) => n + Number(Math.abs(x) >= 0.25), 0) / sentence.length;
+    expect(clipped.value / 100).toBeGreaterThan(share * 0.6);
+    expect(clipped.value / 100).toBeLessThan(share * 1.1);
+    expect(clipped.places.length).toBeGreaterThan(3);
+    const noisy = found(examined(sentence.map((x, i) => x + hiss[i])), "noise");
+    expect(Math.abs(noisy.value - 20 * Math.log10(rmsOf(hiss)))).toBeLessThan(3.5);
+    const popped = examined(
+      sentence.map((x, i) => {
+        const t = (i - 2.2 * RATE) / RATE;
+        return t < 0
+          ? x
+          : x + 0.5 * Math.min(1, t / 0.005) * Math.exp(-t / 0.04) * Math.sin(2 * Math.PI * 30 * t);
+      })
+    );
+    const pop = found(popped, "plosives");
+    expect(pop.certainty).toBe("possible");
+    expect(Math.abs(pop.places[0].from - 2.2)).toBeLessThan(0.1);
+  });
+
+  it("finds sharp s where what lies above 4 kHz was raised", () => {
+    const { left } = recorded("speech-pauses", RATE);
+    let [low, high] = [0, 0];
+    const sharp = left.map((x) => {
+      low += (x - low) * 0.45;
+      high += (x - low - high) * 0.45;
+      return x + 12 * (x - low - high);
+    });
+    expect(kinds(examined(left))).not.toContain("sibilance");
+    const { value, step: mends } = found(examined(sharp), "sibilance");
+    expect(value).toBeGreaterThan(18);
+    expect(mends?.effect).toBe("de-esser");
+  });
+});
+
+const hiss = noise(sentence.length, 0.03, 5);
+
+describe("examining two sides", () => {
+  const { left, right } = recorded("guitar", RATE);
+
+  it("finds a dead and an inverted side, and says which step mends it", () => {
+    const dead = found(examined(left, new Float32Array(left.length)), "dead-side");
+    expect(dead.step).toEqual({ effect: "channels", params: { mode: "left" } });
+    const inverted = examined(
+      left,
+      left.map((x) => -x)
+    );
+    const { step: mends } = found(inverted, "inverted");
+    const [l, r] = throughChain(
+      [step(mends?.effect ?? "", mends?.params)],
+      left,
+      left.map((x) => -x)
+    );
+    expect(kinds(examined(l, r, 2))).not.toContain("inverted");
+  });
+
+  it("finds sides that cancel in mono", () => {
+    const other = left.map((x, i) => -0.8 * x + 0.3 * (right[(i + 4000) % right.length] ?? 0));
+    expect(kinds(examined(left, other)).some((kind) => kind === "cancels" || kind === "inverted")).toBe(true);
+  });
+
+  it("finds none of that in music as it was recorded, nor anything in silence", () => {
+    expect(kinds(examined(left, right)).filter((k) => k !== "band-limit")).toEqual([]);
+    expect(examined(new Float32Array(2 * RATE))).toEqual([]);
+  });
+});
