@@ -162,8 +162,9 @@ export const effectParts: Readonly<Record<string, () => void>> = {
       3
     );
   },
-  leveller: () => learningEffect("leveller", "leveller", "ffmpeg dynaudnorm", "dynaudnorm", 1),
-  hum: () => learningEffect("hum removal", "hum-removal", "ffmpeg afftdn", "afftdn=nr=18:nf=-40", 0.3),
+  leveller: () => learningEffect("leveller", "leveller", "ffmpeg dynaudnorm", "dynaudnorm", 0.5),
+  // Nothing in ffmpeg follows lines; another restoration that hears all is the nearest.
+  hum: () => learningEffect("hum removal", "hum-removal", "ffmpeg afftdn", "afftdn=nr=18:nf=-40", 0.07),
   plosives: () =>
     learningEffect("plosive removal", "plosive-removal", "ffmpeg afftdn", "afftdn=nr=18:nf=-40", 1),
   compressor: () =>
