@@ -28,7 +28,7 @@ function pops(frames: number, height: number, rate = RATE): Float32Array {
 }
 
 const low = (x: Float32Array, rate = RATE) =>
-  throughChain([step("tone", { bassDb: 0 })], x, x, rate)[0].map(
+  x.map(
     (
       (state) => (v: number) =>
         (state += (v - state) * ((2 * Math.PI * 80) / rate))

@@ -16,6 +16,7 @@ import {
   type Processor
 } from "./description";
 import { choiceParam, mixParam, numberParam } from "./params";
+import { PASSES } from "./passes";
 import { withMix } from "./wetDry";
 
 /** Behind the sound's end there is no hum: it ends within so long. */
@@ -83,8 +84,6 @@ class HumSubtraction implements Processor {
     this.#voices.forEach((voice) => voice.release());
   }
 }
-
-const PASSES: Processor = { process: () => undefined, release: () => undefined };
 
 export const humRemoval: EffectDescription = {
   id: "hum-removal",

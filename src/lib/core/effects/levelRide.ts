@@ -1,5 +1,7 @@
 // How the level of speech is ridden: as a hand on a fader does, over seconds, from what is said alone. Pauses do not come up.
+import { percentile } from "../audio/statistics";
 import { kernels } from "../kernels/instance";
+import { powerToDb } from "../units/decibels";
 
 /** Values a second of what it works on: momentary loudness (EBU Tech 3341) ten times a second. */
 export const RIDE_RATE = 10;
@@ -27,7 +29,7 @@ export interface Ride {
 }
 
 const power = (db: number) => kernels.exp((db * Math.LN10) / 10);
-const level = (p: number) => (10 * kernels.log(Math.max(1e-12, p))) / Math.LN10;
+const level = (p: number) => powerToDb(Math.max(1e-12, p));
 
 /** Averages with a Gaussian of a standard deviation in values; what lies beyond the ends is as at the ends, or nothing. */
 function gaussian(x: Float64Array, deviation: number, ends: "held" | "nothing"): Float64Array {
@@ -50,9 +52,10 @@ function gaussian(x: Float64Array, deviation: number, ends: "held" | "nothing"):
 
 /** Where something is said. */
 function spoken(loudness: Float64Array): boolean[] {
-  const sorted = Float64Array.from(loudness).sort();
-  const at = (share: number) => sorted[Math.floor(sorted.length * share)];
-  const gate = Math.min(at(QUIET_PERCENTILE) + OVER_QUIET_DB, at(LOUD_PERCENTILE) - UNDER_LOUD_DB);
+  const gate = Math.min(
+    percentile(loudness, QUIET_PERCENTILE) + OVER_QUIET_DB,
+    percentile(loudness, LOUD_PERCENTILE) - UNDER_LOUD_DB
+  );
   const near = Math.round(NEAR_SECONDS * RIDE_RATE);
   return Array.from(loudness, (l, i) => {
     let top = -Infinity;

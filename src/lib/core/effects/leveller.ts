@@ -8,6 +8,7 @@ import { dbToGain, formatDb } from "../units/decibels";
 import { choice, num, type EffectDescription, type Learnt, type Place, type Processor } from "./description";
 import { RIDE_RATE, rideGains } from "./levelRide";
 import { choiceParam, numberParam } from "./params";
+import { PASSES } from "./passes";
 
 /** One byte a gain: steps of 0.2 dB. */
 const STEP_DB = 0.2;
@@ -73,8 +74,6 @@ class Leveller implements Processor {
     this.#factors.release();
   }
 }
-
-const PASSES: Processor = { process: () => undefined, release: () => undefined };
 
 export const leveller: EffectDescription = {
   id: "leveller",

@@ -3,6 +3,7 @@
 // Noise has a floor at which a good share of all moments lies, in every band; speech and music pass through theirs. So each band's floor is taken
 // (the 3rd percentile of its level over time), and the share of moments within 3 dB above it, the median over the bands, tells one from the
 // other. What lies at the floor in most bands is the noise, and its mean the profile. Thresholds: found by trial on recorded and made sound.
+import { median, percentile } from "../audio/statistics";
 import { kernels } from "../kernels/instance";
 import { powerToDb } from "../units/decibels";
 import { smoothedProfile, type NoiseProfile } from "./noiseProfile";
@@ -59,12 +60,6 @@ interface Moment {
   readonly levels: Float32Array;
   readonly mean: number;
 }
-
-const percentile = (values: readonly number[], p: number): number => {
-  const sorted = Float64Array.from(values).sort();
-  return sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * p))] ?? -Infinity;
-};
-const median = (values: readonly number[]) => percentile(values, 0.5);
 
 export class NoiseFinder {
   readonly #frames: PowerFrames;

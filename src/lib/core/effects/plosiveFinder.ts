@@ -4,7 +4,9 @@ import { BiquadCascade } from "../audio/biquadCascade";
 import { matchedSection, type Section } from "../audio/biquadDesign";
 import { BLOCK, StereoBlock } from "../audio/block";
 import { Resampler } from "../audio/resampler";
+import { percentile } from "../audio/statistics";
 import { kernels } from "../kernels/instance";
+import { powerToDb } from "../units/decibels";
 
 /** Values a second of what it works on, and hertz at which low sound is kept. */
 export const PLOSIVE_STEPS = 200;
@@ -49,7 +51,7 @@ export interface PlosiveLimits {
   readonly mostDb: number;
 }
 
-const level = (power: number) => (10 * kernels.log(Math.max(1e-12, power))) / Math.LN10;
+const level = (power: number) => powerToDb(Math.max(1e-12, power));
 
 function filtered(x: Float32Array, [b0, b1, b2, a1, a2]: Section): Float32Array {
   let [s1, s2] = [0, 0];
@@ -92,11 +94,6 @@ function powersOf(x: Float32Array): Float64Array {
     for (let i = s * HOP; i < (s + 1) * HOP; i++) sum += (x[i] ?? 0) ** 2;
     return sum / HOP;
   });
-}
-
-function percentile(values: Float64Array, share: number): number {
-  const sorted = values.slice().sort();
-  return sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))];
 }
 
 function extreme(values: Float64Array, from: number, to: number, of: (...all: number[]) => number): number {

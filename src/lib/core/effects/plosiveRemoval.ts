@@ -1,9 +1,10 @@
+import { BLOCK } from "../audio/block";
+import { DelayLine } from "../audio/delayLine";
 import { bandPassTaps } from "../audio/fir";
 import { kernels } from "../kernels/instance";
 import { dbToGain } from "../units/decibels";
 import { num, type EffectDescription, type Learnt, type Place, type Processor } from "./description";
 import { mixParam, numberParam } from "./params";
-import { DelayLine } from "../audio/delayLine";
 import { PLOSIVE_STEPS, PlosiveFinder, SPLIT_HZ, type Plosive } from "./plosiveFinder";
 import { withMix } from "./wetDry";
 
@@ -19,9 +20,11 @@ function latency(sampleRate: number): number {
 class PlosiveRemoval implements Processor {
   readonly #taps: Float64Array;
   readonly #half: number;
-  /** The last frames of both sides, twice as long as the filter, written round. */
+  /** The last frames of both sides, as many as the filter has taps, written round. */
   readonly #past: readonly [Float64Array, Float64Array];
   readonly #delay: DelayLine;
+  /** What is added to each side of a block. */
+  readonly #taken = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
   #at: number;
   #next = 0;
 
@@ -57,12 +60,12 @@ class PlosiveRemoval implements Processor {
   process(l: number, r: number, n: number): void {
     const views = [l, r].map((at) => new Float32Array(kernels.memory.buffer, at, n));
     const count = this.#taps.length;
-    const taken = [new Float32Array(n), new Float32Array(n)];
     let any = false;
     for (let i = 0; i < n; i++) {
       const slot = (((this.#at + i) % count) + count) % count;
       for (let c = 0; c < 2; c++) this.#past[c][slot] = views[c][i];
       const share = this.#shareAt(this.#at + i - this.#half);
+      for (const taken of this.#taken) taken[i] = 0;
       if (share === 0) continue;
       any = true;
       for (let c = 0; c < 2; c++) {
@@ -71,14 +74,14 @@ class PlosiveRemoval implements Processor {
         // The taps are symmetric: it does not matter from which end.
         for (let k = 0, from = slot; k < count; k++, from = from === 0 ? count - 1 : from - 1)
           low += this.#taps[k] * past[from];
-        taken[c][i] = low * share;
+        this.#taken[c][i] = low * share;
       }
     }
     this.#delay.process(l, r, n);
     if (any)
       [l, r].forEach((at, c) => {
         const out = new Float32Array(kernels.memory.buffer, at, n);
-        for (let i = 0; i < n; i++) if (taken[c][i] !== 0) out[i] += taken[c][i];
+        for (let i = 0; i < n; i++) if (this.#taken[c][i] !== 0) out[i] += this.#taken[c][i];
       });
     this.#at += n;
   }

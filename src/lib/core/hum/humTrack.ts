@@ -1,6 +1,7 @@
 // Hum as it is subtracted: nodes in time, between which phase and amplitudes are interpolated. As text it travels from whoever listened to whoever
 // renders.
-import { stretchesOf, HUM_RATE, type HumStretch } from "./humStretch";
+import { stretchesOf } from "./humPresence";
+import { HUM_RATE, type HumStretch } from "./humStretch";
 
 /** Periods between two nodes. */
 const SPACING = 10;

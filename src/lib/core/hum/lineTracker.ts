@@ -5,6 +5,8 @@ import type { LineFrames } from "./lineFrames";
 
 const ROUNDS = 4;
 const UNKNOWN = 1e3;
+/** Seconds over which a line's amplitude changes. */
+const CHANGE_SECONDS = 8;
 
 export interface LineTrack {
   readonly re: Float64Array;
@@ -15,9 +17,14 @@ export interface LineTrack {
   readonly noise: Float64Array;
 }
 
-/** The middle value; of an even number the upper of both. */
-export function median(values: ArrayLike<number>): number {
-  return Float64Array.from(values).sort()[values.length >> 1];
+/** Power of a line at a frame. */
+export function powerOf({ re, im }: Pick<LineTrack, "re" | "im">, i: number): number {
+  return re[i] * re[i] + im[i] * im[i];
+}
+
+/** Variance of a line's walk from frame to frame, for its power. */
+export function walkFor(power: number, frameSeconds: number): number {
+  return (power * 2 * frameSeconds) / CHANGE_SECONDS ** 2;
 }
 
 /** Filter and smoother; a diffuse start, so that the first frame is as good as any. */

@@ -1,3 +1,4 @@
+import { percentile } from "../../audio/statistics";
 import { PowerFrames } from "../../effects/powerFrames";
 import { powerToDb } from "../../units/decibels";
 import { MOST_PLACES, type Finding, type FindingPlace, type Look } from "./finding";
@@ -77,8 +78,7 @@ export class SpectrumLook implements Look {
 
   #sibilance(): Finding[] {
     if (this.#voice.length === 0) return [];
-    const sorted = [...this.#voice].sort((a, b) => a - b);
-    const loud = sorted[Math.floor(sorted.length * LOUD_PERCENTILE)];
+    const loud = percentile(this.#voice, LOUD_PERCENTILE);
     const seconds = this.#frames.hop / this.sampleRate;
     const places: FindingPlace[] = [];
     const over: number[] = [];
