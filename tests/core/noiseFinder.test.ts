@@ -1,6 +1,7 @@
 // Whether there is steady noise at all: in clean sound there is none, however tightly it is cut, and nothing is taken; where there is, it is found
 // without a stretch of it alone. The sounds are cut from recordings of read speech and of instruments (tests/fixtures).
 import { describe, expect, it } from "vitest";
+import { median } from "../../src/lib/core/audio/statistics";
 import { NoiseFinder, type FoundNoise } from "../../src/lib/core/effects/noiseFinder";
 import { noiseReduction } from "../../src/lib/core/effects/noiseReduction";
 import { dB, pink, rmsOf } from "./analysis";
@@ -47,9 +48,9 @@ describe("in clean sound no noise is found, and nothing is taken", () => {
 
   it("and the step says so", () => {
     expect(noiseReduction.found?.({ profile: "" })).toBe("No steady noise found: nothing is taken.");
-    expect(noiseReduction.found?.({ profile: "x", levelDb: -61.8, sure: "sure" })).toBe(
-      "Noise at -62 dBFS, sure."
-    );
+    const heard = { profile: "x", levelDb: -61.8, loudestDb: -61.8, sure: "sure" };
+    expect(noiseReduction.found?.(heard)).toBe("Noise at -62 dBFS, sure.");
+    expect(noiseReduction.found?.({ ...heard, loudestDb: -52.3 })).toBe("Noise at -62 to -52 dBFS, sure.");
   });
 });
 
@@ -107,5 +108,44 @@ describe("steady noise under tightly cut speech is found", () => {
     const hiss = noise(RATE * 2, 0.01, 41);
     const gap = hiss.map((x, i) => (i > RATE * 0.5 && i < RATE * 1.2 ? 0 : x));
     for (const x of [hiss, gap]) expect(Math.abs((found(x)?.levelDb ?? 0) - dB(rmsOf(hiss)))).toBeLessThan(1);
+  });
+});
+
+describe("noise whose level changes is followed", () => {
+  const { left } = recorded("speech-pauses", RATE);
+  const length = 24 * RATE;
+  // Speech at -26 dBFS with 0.6 s between two passages.
+  const scale = 0.05 / rmsOf(left);
+  const gap = Math.round(0.6 * RATE);
+  const clean = new Float32Array(length);
+  const pauses: [number, number][] = [];
+  for (let at = 0; at < length; at += left.length + gap) {
+    pauses.push([at + 4800, at + gap - 4800]);
+    for (let i = 0; i < left.length && at + gap + i < length; i++) clean[at + gap + i] = left[i] * scale;
+  }
+  const moves: Record<string, (share: number) => number> = {
+    "a step up": (t) => (t > 0.5 ? 10 : 0),
+    "a step down": (t) => (t > 0.5 ? 0 : 10),
+    "a step for a fifth of the time": (t) => (t > 0.4 && t < 0.6 ? 10 : 0),
+    "a slow rise": (t) => 10 * t
+  };
+  const hisses = {
+    white: noise(length, Math.sqrt(3) * 0.005, 61),
+    pink: pink(noise(length, 1, 62), 0.005)
+  };
+
+  it.each(
+    (["white", "pink"] as const).flatMap((kind) => Object.keys(moves).map((move) => [kind, move] as const))
+  )("%s noise with %s of 10 dB: pauses fall by 14 dB and more", (kind, move) => {
+    const noisy = clean.map((x, i) => x + hisses[kind][i] * 10 ** (moves[move](i / length) / 20));
+    const [out] = throughChain([step("noise-reduction")], noisy);
+    const cuts = pauses.map(([from, to]) => dB(rmsOf(out, from, to)) - dB(rmsOf(noisy, from, to)));
+    expect(Math.max(...cuts)).toBeLessThan(-9);
+    expect(median(cuts)).toBeLessThan(-14);
+    // The found levels are 10 dB apart; a slow rise has its own ends only for a moment.
+    const got = found(noisy);
+    expect(Math.abs((got?.loudestDb ?? 0) - (got?.levelDb ?? 0) - 10)).toBeLessThan(
+      move === "a slow rise" ? 3 : 1
+    );
   });
 });

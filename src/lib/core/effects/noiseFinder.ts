@@ -6,7 +6,9 @@
 import { median, percentile } from "../audio/statistics";
 import { kernels } from "../kernels/instance";
 import { powerToDb } from "../units/decibels";
+import { bandsOf, partEdges, partShares, powerFactor } from "./noiseBands";
 import { smoothedProfile, type NoiseProfile } from "./noiseProfile";
+import { followLevels, moves, offsetsAt, type BandLevels, type TrackNode } from "./noiseTrack";
 import { PowerFrames } from "./powerFrames";
 
 const SMOOTH_SECONDS = 0.17;
@@ -19,6 +21,16 @@ const ABOVE_FLOOR_DB = 1.5;
 const LEAST_SHARE = 0.2;
 const SURE_SHARE = 0.35;
 const LEAST_SECONDS = 0.15;
+/** Where noise alone is rarer than that, it must be so long, and moments crowd at the floor: this many times more than a little above it. */
+const RARE_SECONDS = 0.7;
+const AT_FLOOR_DB = [0, 2.5] as const;
+const ABOVE_DB = [3.5, 6] as const;
+/** So far a profile is moved as a whole; up only where noise was heard alone so long: else speech that lies close would be taken for it. */
+const MOST_FIT_DB = 2;
+const MOST_UP_DB = 1;
+const ALONE_SECONDS = 3;
+const CROWDED = 3;
+const LEAST_CROWDED = 1.5;
 /** A drone or a held note has its power in few bins of a band. */
 const LEAST_FLATNESS = 0.86;
 /** A quarter of the bands may be less flat than this: hum has lines there. */
@@ -28,37 +40,41 @@ const FLAT_THROUGHOUT = 0.9;
 const LEAST_RISE_DB = 6;
 /** Moments that are kept: of a longer sound every second one, every fourth … */
 const MOST_KEPT = 4096;
+/** Windows from one level that is followed to the next: some 85 ms. */
+const FOLLOW_EVERY = 4;
 /** Below this share of the greatest moment's power a moment is digital silence, which says nothing. */
 const SILENT = 1e-9;
 
 /** What was found. */
 export interface FoundNoise {
   readonly profile: NoiseProfile;
-  /** Level of the noise in dBFS, RMS of one side. */
+  /** Level of the noise in dBFS, RMS of one side, where it is quietest. */
   readonly levelDb: number;
+  /** And where it is loudest. */
+  readonly loudestDb: number;
   readonly sure: boolean;
-}
-
-/** Band of each bin, two of the ear's equivalent rectangular bandwidths each (B. R. Glasberg, B. C. J. Moore, Hearing Research 47, 1990). */
-function bandsOf(bins: number, hertzPerBin: number): Int32Array {
-  const erb = (k: number) =>
-    Math.floor((0.5 * 21.4 * kernels.log(1 + 0.00437 * k * hertzPerBin)) / Math.LN10);
-  let [band, last] = [-1, -1];
-  return Int32Array.from({ length: bins }, (_, k) => {
-    const at = erb(k);
-    if (at !== last) {
-      band++;
-      last = at;
-    }
-    return band;
-  });
+  /** How its level moves; empty when it stays. */
+  readonly track: readonly TrackNode[];
 }
 
 /** One moment: its power by bins, and its smoothed level in each band. */
 interface Moment {
+  readonly frame: number;
   readonly power: Float32Array;
   readonly levels: Float32Array;
   readonly mean: number;
+}
+
+interface Judged {
+  /** Mean power in each bin. */
+  readonly mean: Float64Array;
+  /** How long little else than noise sounds. */
+  readonly seconds: number;
+  readonly sure: boolean;
+}
+
+function meanOf(power: Float32Array): number {
+  return power.reduce((sum, p) => sum + p, 0) / power.length;
 }
 
 export class NoiseFinder {
@@ -72,8 +88,11 @@ export class NoiseFinder {
   readonly #recent: { readonly power: Float32Array; readonly smoothed: Float32Array }[] = [];
   readonly #sum: Float64Array;
   #moments: Moment[] = [];
+  readonly #followed: BandLevels[] = [];
   #stride = 1;
   #count = 0;
+  /** Windows so far, digital silence included. */
+  #windows = 0;
 
   constructor(private readonly sampleRate: number) {
     this.#frames = new PowerFrames(sampleRate);
@@ -93,6 +112,7 @@ export class NoiseFinder {
 
   #moment(power: Float32Array): void {
     const sum = this.#sum;
+    this.#windows++;
     if (power.every((p) => p === 0)) {
       // What lies around digital silence would be averaged with it.
       this.#recent.length = 0;
@@ -113,20 +133,34 @@ export class NoiseFinder {
       const old = this.#recent.shift();
       if (old) for (let k = 0; k < sum.length; k++) sum[k] = Math.max(0, sum[k] - old.smoothed[k]);
     }
-    if (this.#recent.length < this.#smooth || this.#count++ % this.#stride !== 0) return;
-    this.#keep(this.#recent[this.#smooth >> 1].power);
+    if (this.#recent.length < this.#smooth) return;
+    const count = this.#count++;
+    const [followed, kept] = [count % FOLLOW_EVERY === 0, count % this.#stride === 0];
+    if (!followed && !kept) return;
+    const levels = this.#levels();
+    const frame = this.#middle();
+    if (followed) this.#followed.push({ frame, levels });
+    if (!kept) return;
+    const middle = this.#recent[this.#smooth >> 1].power;
+    this.#keep({ frame, power: middle, levels, mean: meanOf(middle) });
   }
 
-  /** Keeps a moment, judged by the levels around it. */
-  #keep(power: Float32Array): void {
+  /** Middle of the windows whose power is averaged, in frames. */
+  #middle(): number {
+    const { hop, size } = this.#frames;
+    return (this.#windows - 1) * hop + (size - (this.#smooth - 1) * hop) / 2;
+  }
+
+  /** Level of each band, of all windows that are averaged. */
+  #levels(): Float32Array {
     const levels = new Float32Array(this.#bandCount);
-    let mean = 0;
-    for (let k = 0; k < power.length; k++) {
-      levels[this.#bands[k]] += this.#sum[k];
-      mean += power[k] / power.length;
-    }
+    for (let k = 0; k < this.#sum.length; k++) levels[this.#bands[k]] += this.#sum[k];
     for (let b = 0; b < levels.length; b++) levels[b] = powerToDb(levels[b] / this.#widths[b] + 1e-20);
-    this.#moments.push({ power, levels, mean });
+    return levels;
+  }
+
+  #keep(moment: Moment): void {
+    this.#moments.push(moment);
     if (this.#moments.length <= MOST_KEPT) return;
     this.#moments = this.#moments.filter((_, i) => i % 2 === 0);
     this.#stride *= 2;
@@ -138,19 +172,86 @@ export class NoiseFinder {
     const live = this.#moments.filter(({ mean }) => mean > most * SILENT);
     const perSecond = this.sampleRate / (this.#frames.hop * this.#stride);
     if (live.length === 0) return undefined;
-    const bands = Array.from({ length: this.#bandCount }, (_, b) => b);
-    const floors = bands.map((b) =>
+    const first = followLevels(
+      this.#followed,
+      this.#floors(live).map((floor) => floor + ABOVE_FLOOR_DB)
+    );
+    const judged = this.#judge(moves(first) ? this.#levelled(live, first) : live, perSecond);
+    return judged && this.#described(judged);
+  }
+
+  #floors(moments: readonly Moment[]): number[] {
+    return Array.from({ length: this.#bandCount }, (_, b) =>
       percentile(
-        live.map(({ levels }) => levels[b]),
+        moments.map(({ levels }) => levels[b]),
         FLOOR_PERCENTILE
       )
     );
+  }
+
+  /** The moments as they would be had the noise kept its level. */
+  #levelled(moments: readonly Moment[], track: readonly TrackNode[]): Moment[] {
+    const shares = partShares(this.#bands.length, this.sampleRate / this.#frames.size);
+    const edges = partEdges(this.#bandCount);
+    let [last, factors] = ["", new Float64Array(0)];
+    return moments.map(({ frame, power, levels }) => {
+      const offsets = offsetsAt(track, frame);
+      if (offsets.join(" ") !== last) {
+        last = offsets.join(" ");
+        factors = Float64Array.from(power, (_, k) => powerFactor(shares, k, offsets, -1));
+      }
+      const flat = power.map((p, k) => p * factors[k]);
+      return {
+        frame,
+        power: flat,
+        levels: levels.map((level, b) => level - offsets[edges.findLastIndex((edge) => edge <= b)]),
+        mean: meanOf(flat)
+      };
+    });
+  }
+
+  /** What the noise is like, and how its level moves; the profile of one that stays gets the level that fits best. */
+  #described({ mean, seconds, sure }: Judged): FoundNoise {
+    const sums = new Float64Array(this.#bandCount);
+    mean.forEach((p, k) => (sums[this.#bands[k]] += p));
+    const path = followLevels(
+      this.#followed,
+      Array.from(sums, (sum, b) => powerToDb((sum / this.#widths[b]) * this.#smooth + 1e-20))
+    );
+    const steady = !moves(path);
+    const shares = partShares(mean.length, this.sampleRate / this.#frames.size);
+    const powers = (offsets: readonly number[]) => mean.map((p, k) => p * powerFactor(shares, k, offsets, 1));
+    const fitted = steady
+      ? powers(
+          path[0].offsets.map((o) =>
+            Math.max(-MOST_FIT_DB, Math.min(seconds < ALONE_SECONDS ? 0 : MOST_UP_DB, o))
+          )
+        )
+      : mean;
+    const levels = (steady ? [fitted] : path.map(({ offsets }) => powers(offsets))).map((power) =>
+      powerToDb(power.reduce((a, b) => a + b, 0) / (this.#frames.energy * this.#frames.size))
+    );
+    return {
+      profile: { sampleRate: this.sampleRate, power: smoothedProfile(fitted, this.#frames.energy) },
+      levelDb: levels.reduce((a, b) => Math.min(a, b)),
+      loudestDb: levels.reduce((a, b) => Math.max(a, b)),
+      sure,
+      track: steady ? [] : path
+    };
+  }
+
+  /** Whether there is noise in moments of which the noise keeps its level; its mean power, and whether that is sure. */
+  #judge(live: readonly Moment[], perSecond: number): Judged | undefined {
+    const bands = Array.from({ length: this.#bandCount }, (_, b) => b);
+    const floors = this.#floors(live);
     const near = ({ levels }: Moment, b: number) => levels[b] < floors[b] + NEAR_DB;
     const share = median(
       bands.map((b) => live.reduce((n, moment) => n + Number(near(moment, b)), 0) / live.length)
     );
     const quiet = live.filter((moment) => bands.filter((b) => near(moment, b)).length * 2 > bands.length);
-    if (share < LEAST_SHARE || quiet.length < LEAST_SECONDS * perSecond) return undefined;
+    const seconds = quiet.length / perSecond;
+    const often = share >= LEAST_SHARE && seconds >= LEAST_SECONDS;
+    if (!often && (seconds < RARE_SECONDS || !this.#crowded(live, floors))) return undefined;
     // In each band only what is at the floor there: an s may lie over a moment that is quiet elsewhere.
     const mean = new Float64Array(live[0].power.length);
     const counts = new Float64Array(bands.length);
@@ -161,13 +262,22 @@ export class NoiseFinder {
     }
     mean.forEach((_, k) => (mean[k] /= Math.max(1, counts[this.#bands[k]])));
     this.#lower(mean, floors);
-    if (!this.#isNoise(mean, live, quiet)) return undefined;
-    const total = mean.reduce((a, b) => a + b, 0);
-    return {
-      profile: { sampleRate: this.sampleRate, power: smoothedProfile(mean, this.#frames.energy) },
-      levelDb: powerToDb(total / (this.#frames.energy * this.#frames.size)),
-      sure: share >= SURE_SHARE
-    };
+    return this.#isNoise(mean, live, quiet) ? { mean, seconds, sure: share >= SURE_SHARE } : undefined;
+  }
+
+  /** How many more moments lie at each band's floor than a little above it. */
+  #crowding(live: readonly Moment[], floors: readonly number[]): number[] {
+    return floors.map((floor, b) => {
+      const within = (from: number, to: number) =>
+        live.reduce((n, { levels }) => n + Number(levels[b] >= floor + from && levels[b] < floor + to), 0);
+      return within(...AT_FLOOR_DB) / (within(...ABOVE_DB) + 1);
+    });
+  }
+
+  /** Whether the floor is where moments crowd: what passes through its floor is more often above it. */
+  #crowded(live: readonly Moment[], floors: readonly number[]): boolean {
+    const crowding = this.#crowding(live, floors);
+    return median(crowding) >= CROWDED && percentile(crowding, 0.25) >= LEAST_CROWDED;
   }
 
   /** Where speech lies close over the noise its moments count too: no band is left higher than noise of its floor would be. */

@@ -14,7 +14,9 @@ import {
   type Processor
 } from "./description";
 import { NoiseFinder } from "./noiseFinder";
+import { partShares, powerFactor } from "./noiseBands";
 import { powerAtRate, profileFault, profileFromText, profileToText } from "./noiseProfile";
+import { offsetsAt, trackFromText, trackToText, type TrackNode } from "./noiseTrack";
 import { frameSize } from "./powerFrames";
 import { choiceParam, mixParam, numberParam } from "./params";
 import { withMix } from "./wetDry";
@@ -53,11 +55,24 @@ class NoiseReduction implements Processor {
   readonly #gains: Buffer;
   readonly #ratios: Buffer;
   readonly #spectra: readonly Buffer[];
+  /** The profile's own, before its level moves; how it moves, and how far each bin takes part in each part's. */
+  readonly #steady: Float32Array;
+  readonly #track: readonly TrackNode[];
+  readonly #shares: readonly Float32Array[];
+  #offsets = "";
   #newest = 0;
   #row = 0;
   #at: number;
+  /** Frames of the sound before the next that is given. */
+  #position: number;
 
-  constructor(params: Params, sampleRate: number, profile: string, position: number) {
+  constructor(
+    params: Params,
+    sampleRate: number,
+    profile: string,
+    track: readonly TrackNode[],
+    position: number
+  ) {
     const n = frameSize(sampleRate);
     this.#n = n;
     this.#hop = n / OVERLAP;
@@ -86,6 +101,10 @@ class NoiseReduction implements Processor {
     this.#inverse.f32.set(
       powerAtRate(profileFromText(profile), sampleRate).map((p) => 1 / Math.max(LEAST_NOISE, p * energy))
     );
+    this.#steady = this.#inverse.f32.slice();
+    this.#track = track;
+    this.#shares = track.length > 0 ? partShares(this.#bins, sampleRate / n) : [];
+    this.#position = position;
     this.#at = ((position % this.#hop) + this.#hop) % this.#hop;
   }
 
@@ -100,12 +119,25 @@ class NoiseReduction implements Processor {
       kernels.copy(l + done * 4, this.#output.ptr + at, m);
       kernels.copy(r + done * 4, this.#output.ptr + side + at, m);
       this.#at += m;
+      this.#position += m;
       done += m;
       if (this.#at < this.#hop) continue;
+      if (this.#track.length > 0) this.#follow();
       this.#analyse();
       this.#synthesize();
       this.#at = 0;
     }
+  }
+
+  /** The noise as it is in the middle of the newest frame. */
+  #follow(): void {
+    const offsets = offsetsAt(this.#track, this.#position - this.#n / 2);
+    const name = offsets.join(" ");
+    if (name === this.#offsets) return;
+    this.#offsets = name;
+    const inverse = this.#inverse.f32;
+    for (let k = 0; k < this.#bins; k++)
+      inverse[k] = this.#steady[k] * powerFactor(this.#shares, k, offsets, -1);
   }
 
   /** The newest frame's spectrum, and how far it stands over the noise. */
@@ -184,7 +216,9 @@ function create(params: Params, sampleRate: number, place: Place): Processor {
   const profile = carried || String(place.learnt?.values.profile ?? "");
   // Without a profile there is nothing to reduce: the sound passes as it is, delayed alike.
   if (profile === "") return new DelayLine(latency(sampleRate));
-  const processor = new NoiseReduction(params, sampleRate, profile, place.position);
+  const track = carried ? "" : String(place.learnt?.values.track ?? "");
+  const nodes = track === "" ? [] : trackFromText(track);
+  const processor = new NoiseReduction(params, sampleRate, profile, nodes, place.position);
   return withMix(processor, latency(sampleRate), num(params, "mixPercent"));
 }
 
@@ -246,15 +280,24 @@ export const noiseReduction: EffectDescription = {
       finish(): Learnt {
         const found = finder.finish();
         if (!found) return { values: { profile: "" } };
-        const { profile, levelDb, sure } = found;
-        return { values: { profile: profileToText(profile), levelDb, sure: sure ? "sure" : "unsure" } };
+        const { profile, levelDb, loudestDb, sure, track } = found;
+        return {
+          values: {
+            profile: profileToText(profile),
+            levelDb,
+            loudestDb,
+            sure: sure ? "sure" : "unsure",
+            track: track.length > 0 ? trackToText(track) : ""
+          }
+        };
       },
       release: () => finder.release()
     };
   },
-  found: ({ profile, levelDb, sure }) =>
-    profile === ""
-      ? "No steady noise found: nothing is taken."
-      : `Noise at ${formatDb(Number(levelDb), 0)} dBFS, ${sure}.`,
+  found({ profile, levelDb, loudestDb, sure }) {
+    if (profile === "") return "No steady noise found: nothing is taken.";
+    const [least, most] = [levelDb, loudestDb].map((level) => formatDb(Number(level), 0));
+    return `Noise at ${least === most ? least : `${least} to ${most}`} dBFS, ${sure}.`;
+  },
   create
 };
