@@ -175,6 +175,15 @@ const plans: Readonly<Record<string, Plan>> = {
     signal: () =>
       speechLike(4).map((x, i) => x * 0.6 + 0.8 * popAt(i - 0.6 * RATE) + 0.7 * popAt(i - 2.8 * RATE))
   },
+  declip: {
+    kind: "wave",
+    params: {},
+    caption: "Two tones whose tops were cut off, and with tops made anew",
+    signal: () => {
+      const other = sine(329.6, 0.4, 0.08);
+      return sine(220, 0.4, 0.08).map((x, i) => Math.max(-0.5, Math.min(0.5, x + other[i])));
+    }
+  },
   leveller: {
     kind: "wave",
     params: { seconds: 0.4 },

@@ -52,8 +52,15 @@ function soundFrom(from: number): SoundStream {
 }
 
 /** An effect that hears all of its sound first: what that takes counts too. */
-function learningEffect(name: string, id: string, reference: string, f: string, least: number): void {
-  const steps: StepSpec[] = [{ effect: id, on: true, params: {} }];
+function learningEffect(
+  name: string,
+  id: string,
+  reference: string,
+  f: string,
+  least: number,
+  params: Params = {}
+): void {
+  const steps: StepSpec[] = [{ effect: id, on: true, params }];
   const place = { frames: FRAMES, sound: () => undefined };
   const ours = () => {
     const begin = performance.now();
@@ -167,6 +174,12 @@ export const effectParts: Readonly<Record<string, () => void>> = {
   hum: () => learningEffect("hum removal", "hum-removal", "ffmpeg afftdn", "afftdn=nr=18:nf=-40", 0.07),
   plosives: () =>
     learningEffect("plosive removal", "plosive-removal", "ffmpeg afftdn", "afftdn=nr=18:nf=-40", 1),
+  // The reference gets the sound clipped by 3 dB; ours takes what lies above that for clipped.
+  declip: () =>
+    learningEffect("de-clip", "declip", "ffmpeg adeclip", "volume=3dB:precision=fixed,adeclip", 0.5, {
+      level: "set",
+      levelDb: -3
+    }),
   compressor: () =>
     effect(
       "compressor",

@@ -14,6 +14,30 @@ export function rmsOf(x: ArrayLike<number>, from = 0, to = x.length): number {
   return Math.sqrt(sum / Math.max(1, to - from));
 }
 
+/**
+ * Log-spectral distance in dB of a sound from another: root mean square of the difference of their levels in windows of 21 ms, the mean over those in which
+ * the other is within 20 dB of its RMS; what lies 50 dB below a window's highest line counts as there.
+ */
+export function logSpectralDistance(x: Float32Array, other: Float32Array): number {
+  const n = 1024;
+  const least = rmsOf(other) * 0.1;
+  const levels = (y: Float32Array, at: number) => {
+    const { re, im } = spectrumOf(
+      Float64Array.from({ length: n }, (_, i) => y[at + i] * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / n)))
+    );
+    return Array.from({ length: n / 2 + 1 }, (_, k) => 10 * Math.log10(re[k] ** 2 + im[k] ** 2 + 1e-30));
+  };
+  const distances: number[] = [];
+  for (let at = 0; at + n <= other.length; at += n) {
+    if (rmsOf(other, at, at + n) < least) continue;
+    const [a, b] = [levels(x, at), levels(other, at)];
+    const floor = Math.max(...b) - 50;
+    const squares = b.map((v, k) => (Math.max(v, floor) - Math.max(a[k], floor)) ** 2);
+    distances.push(Math.sqrt(squares.reduce((sum, v) => sum + v, 0) / squares.length));
+  }
+  return distances.reduce((sum, v) => sum + v, 0) / distances.length;
+}
+
 /** Amplitude of the part of a signal at a frequency: direct Fourier sum with a Hann window, over [from, to). */
 export function amplitudeAt(
   x: ArrayLike<number>,

@@ -138,7 +138,7 @@ describe("chains of every owner", () => {
     const owner = { table: "recordings" as const, id: "a" };
     for (const { id } of effects) expect(refused(owner, newStep("x", id)), id).not.toThrow();
     const on = effects.filter(({ id }) => ownerFault("tracks", newStep("x", id)) === undefined);
-    expect(on.length).toBe(effects.length - 9);
+    expect(on.length).toBe(effects.length - 10);
   });
 
   it("goes with its owner", () => {

@@ -266,6 +266,7 @@ export const EVERY_EFFECT: StepSpec[] = [
   step("noise-reduction", { reductionDb: 8 }),
   step("hum-removal", { method: "notches", mains: "50", harmonics: 4 }),
   step("click-repair", { sensitivityPercent: 30 }),
+  step("declip", { level: "set", levelDb: -9 }),
   step("chorus", { mixPercent: 20 }),
   step("flanger", { mixPercent: 15 }),
   step("delay", { timeMs: 120, mixPercent: 15 }),

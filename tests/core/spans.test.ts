@@ -46,6 +46,7 @@ const EAGER: Record<string, StepSpec["params"]> = {
   "click-repair": { sensitivityPercent: 100 },
   leveller: { towards: "level", levelDb: -10 },
   "plosive-removal": { overDb: 6 },
+  declip: { level: "set", levelDb: -20 },
   // In half a second of clear speech it would find no noise.
   "noise-reduction": {
     source: "carried",

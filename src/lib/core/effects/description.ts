@@ -81,6 +81,8 @@ export interface Learnt {
 export interface Learner {
   /** l, r: addresses, left unchanged; n at most BLOCK. */
   push(l: number, r: number, n: number): void;
+  /** For one with more to do once all is heard: does a part of it, until it returns the share done as 1; `finish` comes after. */
+  work?(): number;
   finish(): Learnt;
   release(): void;
 }

@@ -51,7 +51,12 @@ interface Pass {
   readonly stretch: Stretch;
   /** Frame of the owner at which the pass began. */
   readonly begin: number;
+  /** Share of what its learner does once all is heard. */
+  worked: number;
 }
+
+/** Share of a pass that hearing is, for a learner that works after it. */
+const HEARING = 0.1;
 
 /** Teaches all steps of a clip, a little at a time. */
 export class ChainLearner {
@@ -89,7 +94,7 @@ export class ChainLearner {
       sound: (id) => this.prePass.sound(id)
     });
     this.#input = begin;
-    return { index, learner, chain, stretch, begin, input: this.prePass.open(begin) };
+    return { index, learner, chain, stretch, begin, input: this.prePass.open(begin), worked: 0 };
   }
 
   /** Whether all has been learnt. */
@@ -100,28 +105,38 @@ export class ChainLearner {
   /** Share that is done, 0 to 1. */
   get progress(): number {
     if (!this.#pass) return 1;
-    const { index, begin, stretch } = this.#pass;
-    const share = (this.#input - begin) / Math.max(1, stretch.to - begin);
-    return (index + Math.min(1, share)) / this.prePass.steps.length;
+    const { index, begin, stretch, learner, worked } = this.#pass;
+    const heard = Math.min(1, (this.#input - begin) / Math.max(1, stretch.to - begin));
+    const share = learner.work ? HEARING * heard + (1 - HEARING) * worked : heard;
+    return (index + share) / this.prePass.steps.length;
   }
 
   /** Frames of recordings that the next `advance(n)` reads. */
   needed(n: number): readonly FrameRange[] {
-    return this.#pass?.input.needed(Math.ceil(n / BLOCK) * BLOCK) ?? [];
+    if (!this.#pass || this.#isHeard(this.#pass)) return [];
+    return this.#pass.input.needed(Math.ceil(n / BLOCK) * BLOCK);
   }
 
   /** Works through about n frames. Returns true when all is done. */
   advance(n: number): boolean {
     for (let worked = 0; worked < n && this.#pass; worked += BLOCK) {
       const pass = this.#pass;
+      if (this.#isHeard(pass)) {
+        // A part of it is enough for one call, and the next pass has needs of its own.
+        pass.worked = pass.learner.work?.() ?? 1;
+        if (pass.worked >= 1) this.#close(pass);
+        break;
+      }
       this.#one(pass);
-      // The next pass has needs of its own.
-      if (this.#pass !== pass) break;
     }
     return this.done;
   }
 
-  #one({ index, learner, chain, input, stretch }: Pass): void {
+  #isHeard({ stretch, chain }: Pass): boolean {
+    return this.#input >= stretch.to + chain.timing.latency;
+  }
+
+  #one({ learner, chain, input, stretch }: Pass): void {
     const { latency } = chain.timing;
     const l = this.#block.left.ptr;
     const r = this.#block.right.ptr;
@@ -131,7 +146,9 @@ export class ChainLearner {
     const end = Math.min(BLOCK, stretch.to + latency - this.#input);
     if (end > begin) learner.push(l + begin * 4, r + begin * 4, end - begin);
     this.#input += BLOCK;
-    if (this.#input < stretch.to + latency) return;
+  }
+
+  #close({ index, learner, chain, input }: Pass): void {
     this.learnt[index] = learner.finish();
     learner.release();
     chain.release();

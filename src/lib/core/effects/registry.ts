@@ -1,5 +1,6 @@
 import { channels } from "./channels";
 import { chorus } from "./chorus";
+import { declip } from "./declip";
 import { clickRepair } from "./clickRepair";
 import { compressor } from "./compressor";
 import { convolution } from "./convolution";
@@ -42,6 +43,7 @@ export const effects: readonly EffectDescription[] = [
   humRemoval,
   plosiveRemoval,
   clickRepair,
+  declip,
   reverb,
   convolution,
   delay,

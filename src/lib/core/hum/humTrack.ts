@@ -1,5 +1,6 @@
 // Hum as it is subtracted: nodes in time, between which phase and amplitudes are interpolated. As text it travels from whoever listened to whoever
 // renders.
+import { packed, unpacked } from "../units/packed";
 import { stretchesOf } from "./humPresence";
 import { HUM_RATE, type HumStretch } from "./humStretch";
 
@@ -57,17 +58,6 @@ export function trackOf(stretch: HumStretch, first: number, sampleRate: number, 
       return out;
     })
   };
-}
-
-function packed(values: Float32Array | Float64Array): string {
-  const bytes = new Uint8Array(values.buffer, values.byteOffset, values.byteLength);
-  let text = "";
-  for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192));
-  return btoa(text);
-}
-
-function unpacked(text: string): ArrayBuffer {
-  return Uint8Array.from(atob(text), (c) => c.charCodeAt(0)).buffer;
 }
 
 interface TrackJson {

@@ -21,6 +21,7 @@ export * from "./partitions";
 export * from "./prediction";
 export * from "./resample";
 export * from "./reverb";
+export * from "./sparse";
 export * from "./spectrum";
 export * from "./transient";
 export * from "./steadypeak";
