@@ -2,6 +2,7 @@
 import { describe, expect, it } from "vitest";
 import { Examiner } from "../../src/lib/core/measure/examine";
 import type { Finding } from "../../src/lib/core/measure/examine/finding";
+import { ReverberationLook } from "../../src/lib/core/measure/examine/reverberation";
 import { rmsOf } from "./analysis";
 import { recorded } from "./recorded";
 import { eachBlock, noise, RATE, step, throughChain } from "./signals";
@@ -71,6 +72,7 @@ describe("examining speech", () => {
     const [louder] = throughChain([step("gain", low.step?.params ?? {})], quiet);
     expect(examined(louder).filter(({ kind }) => kind === "low")).toEqual([]);
     const tops = found(examined(clipped), "clipped");
+    expect(tops.step).toEqual({ effect: "declip", params: {} });
     const share = sentence.reduce((n, x) => n + Number(Math.abs(x) >= 0.25), 0) / sentence.length;
     expect(tops.value / 100).toBeGreaterThan(share * 0.6);
     expect(tops.value / 100).toBeLessThan(share * 1.1);
@@ -94,6 +96,40 @@ describe("examining speech", () => {
     const { value, step: mends } = found(examined(sharp), "sibilance");
     expect(value).toBeGreaterThan(18);
     expect(mends?.effect).toBe("de-esser");
+  });
+});
+
+describe("examining rooms", () => {
+  const voices = ["speech", "speech-pauses"].flatMap((name) =>
+    [0.8, 1, 1.25].map((speed) => recorded(name, Math.round(RATE / speed)).left.slice(0, 6 * RATE))
+  );
+  /** Voice and as strong a tail of decaying noise; a second of it after the end. */
+  function inRoom(voice: Float32Array, t60: number): Float32Array {
+    const tail = noise(Math.round(t60 * RATE), 1, 71).map((x, i) => x * 10 ** ((-3 * i) / RATE / t60));
+    const sound = new Float32Array(voice.length + RATE);
+    sound.set(voice);
+    const params = { impulse: "room", mixPercent: 50 };
+    const sounds = { room: { left: tail, right: tail } };
+    return throughChain([step("convolution", params)], sound, sound, RATE, 512, sounds)[0];
+  }
+  function estimate(sound: Float32Array): number {
+    const look = new ReverberationLook(RATE);
+    eachBlock(sound, sound, 512, (l, r, n) => look.push(l, r, n));
+    const seconds = look.estimate();
+    look.release();
+    return seconds ?? NaN;
+  }
+
+  it.each([0.4, 0.6, 0.8, 1.2])("tells a T60 of %f s within a quarter", (t60) => {
+    const told = voices.map((voice) => estimate(inRoom(voice, t60)));
+    const right = told.filter((seconds) => Math.abs(seconds / t60 - 1) < 0.25);
+    expect(right.length, told.join(", ")).toBeGreaterThanOrEqual(5);
+  });
+
+  it("finds a room that rings for 1.2 s, and none where there is no room", () => {
+    const long = voices.map((voice) => kinds(examined(inRoom(voice, 1.2))));
+    expect(long.filter((all) => all.includes("reverberation")).length).toBeGreaterThanOrEqual(5);
+    for (const voice of voices) expect(estimate(voice)).toBeLessThan(0.75);
   });
 });
 

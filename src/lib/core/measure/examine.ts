@@ -4,6 +4,7 @@ import { channelWeights } from "./channelWeights";
 import { ClippingLook } from "./examine/clipping";
 import { ClickLook, HumLook, NoiseLook, PlosiveLook } from "./examine/disturbances";
 import type { Finding, Look } from "./examine/finding";
+import { ReverberationLook } from "./examine/reverberation";
 import { SidesLook } from "./examine/sides";
 import { SpectrumLook } from "./examine/spectrum";
 import { Meter } from "./meter";
@@ -66,7 +67,8 @@ export class Examiner {
       new NoiseLook(sampleRate),
       new ClickLook(sampleRate, frames),
       new SpectrumLook(sampleRate),
-      new PlosiveLook(sampleRate, frames)
+      new PlosiveLook(sampleRate, frames),
+      new ReverberationLook(sampleRate)
     ];
   }
 

@@ -13,7 +13,8 @@ export type FindingKind =
   | "dead-side"
   | "inverted"
   | "cancels"
-  | "band-limit";
+  | "band-limit"
+  | "reverberation";
 
 /** Seconds. */
 export interface FindingPlace {
