@@ -27,6 +27,10 @@ const MARGIN = 1;
 /** Clicks up to this share of the longest may be softer than the sound around them; longer ones are louder by this factor. */
 const SHORT = 0.36;
 const LOUDER = 1.3;
+/** For those that are rough from end to end, which no pulse is, this suffices. */
+const ROUGH_LOUDER = 0.5;
+/** Where the sound itself has its top, what is put in may come out a little higher. */
+const SLACK = 1.05;
 /** How often a click may turn out to be longer, and the frames beside it by which that is seen. */
 const GROWTH = 4;
 const BESIDE = 3;
@@ -194,21 +198,37 @@ export class ClickMender {
       if ((from === begin && to === end) || to - from > this.longest) break;
       [begin, end] = [from, to];
     }
-    if (this.#plausible(x, begin, end, first, last)) this.#clicks.fill(1, begin, end);
+    if (this.#plausible(x, begin, end, first, last, limit)) this.#clicks.fill(1, begin, end);
     else for (let i = first; i < last; i++) x[i] = before[i];
   }
 
   /**
    * Nothing that is put in may be louder than the click and what is around it. And what is long must itself have stood out of what is around
-   * it: the pulse of a voice may look like a click, but is not that much louder than its neighbours.
+   * it, or be unpredictable throughout: the pulse of a voice may look like a click, but is not that much louder than its neighbours, and rings.
    */
-  #plausible(x: Float64Array, begin: number, end: number, first: number, last: number): boolean {
+  #plausible(
+    x: Float64Array,
+    begin: number,
+    end: number,
+    first: number,
+    last: number,
+    limit: number
+  ): boolean {
     const was = this.#peak(this.#before, begin, end);
     const around = Math.max(this.#peak(x, first, begin), this.#peak(x, end, last));
     return (
-      this.#peak(x, begin, end) <= Math.max(was, around) &&
-      (end - begin <= this.longest * SHORT || was > LOUDER * around)
+      this.#peak(x, begin, end) <= SLACK * Math.max(was, around) &&
+      (end - begin <= this.longest * SHORT ||
+        was > LOUDER * around ||
+        (was > ROUGH_LOUDER * around && this.#roughness(begin, end) > limit))
     );
+  }
+
+  /** Root mean square of the errors of a stretch. */
+  #roughness(begin: number, end: number): number {
+    let sum = 0;
+    for (let i = begin; i < end; i++) sum += this.#error[i] ** 2;
+    return Math.sqrt(sum / (end - begin));
   }
 
   #peak(x: Float64Array, begin: number, end: number): number {

@@ -27,9 +27,7 @@ const FROM_DB = 3;
 const TO_DB = 12;
 /** The fastest are words that end faster than the room; they tell nothing. */
 const FASTER = 0.1;
-const LEAST_FALLS = 3;
-const LEAST_FALLS_LONG = 5;
-const LONG_SECONDS = 5;
+const LEAST_FALLS = 5;
 /** A room that rings longer than this is heard beside speech. */
 const TOO_LONG_SECONDS = 0.9;
 
@@ -133,8 +131,7 @@ export class ReverberationLook implements Look {
   /** Seconds in which the sound of the room falls by 60 dB; undefined when too little falls freely. */
   estimate(): number | undefined {
     const falls = this.#octaves.flatMap((octave) => octave.falls()).sort((a, b) => a - b);
-    const seconds = (this.#octaves[0]?.levels.length ?? 0) * STEP_SECONDS;
-    if (falls.length < (seconds > LONG_SECONDS ? LEAST_FALLS_LONG : LEAST_FALLS)) return undefined;
+    if (falls.length < LEAST_FALLS) return undefined;
     return median(falls.slice(Math.floor(falls.length * FASTER)));
   }
 
