@@ -7,6 +7,8 @@ import { build, debianPackages, install, must, root } from "./prepare.mjs";
 install();
 must(process.execPath, ["scripts/kernels.mjs"]);
 const missing = debianPackages({ chromium: "chromium" });
+if (debianPackages({ ffmpeg: "ffmpeg" }).length > 0)
+  console.error("ffmpeg is not installed and could not be: tests of other formats than WAV are left out.");
 mkdirSync(path.join(root, "test-results"), { recursive: true });
 
 const bin = (name) => path.join(root, "node_modules/.bin", name);

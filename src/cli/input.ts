@@ -3,7 +3,7 @@ import { randomUUID } from "node:crypto";
 import { existsSync, rmSync, statSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
-import { FileFault } from "$lib/core/formats/fault";
+import { FileFault, OtherFormat } from "$lib/core/formats/fault";
 import type { WavLayout } from "$lib/core/formats/wavReader";
 import { WavFile } from "$lib/server/media/wavFile";
 import { CouldNot, UsageFault, type Work } from "./outcome";
@@ -77,7 +77,7 @@ export function openInput(name: string, work: Work): Input {
     return { name, path: name, layout: layoutOf(name), close: () => undefined };
   } catch (error) {
     if (!(error instanceof FileFault)) throw error;
-    if (error.message === "it is not a WAV audio file") return decoded(name, work);
+    if (error instanceof OtherFormat) return decoded(name, work);
     throw new CouldNot(`"${name}" cannot be used: ${error.message}`, { cause: error });
   }
 }

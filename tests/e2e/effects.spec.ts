@@ -103,7 +103,7 @@ test("a noise profile is learnt from the selected range, carried, and forgotten"
 
 test("an impulse response is any recording of the project", async ({ page }) => {
   await projectWithClip(page, "Room", toneFile("Tone.wav", -28));
-  await page.getByLabel("WAV files to import").setInputFiles([noiseFile("Hall.wav", 77, 1)]);
+  await page.getByLabel("Sound files to import").setInputFiles([noiseFile("Hall.wav", 77, 1)]);
   await expect(recording(page, "Hall")).toBeVisible();
   await addStep(page, "convolution");
   await pick(page, "Impulse response", "Hall");

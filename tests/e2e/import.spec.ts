@@ -82,7 +82,7 @@ test("bad files get one sentence each; the good one among them is imported", asy
   const all = messages.getByRole("group", { name: "All messages" });
   for (const sentence of [
     '"empty.wav" was not imported: it is empty.',
-    '"letter.wav" was not imported: it is not a WAV audio file.',
+    '"letter.wav" was not imported: it holds no sound that can be read.',
     '"cut.wav" was not imported: it is truncated',
     '"nine.wav" was not imported: it has 9 channels',
     '"nan.wav" was not imported: sample 1'

@@ -79,7 +79,7 @@ export function noiseFile(name: string, seed: number, seconds = 4): TestFile {
 }
 
 export async function importFiles(page: Page, ...files: TestFile[]): Promise<void> {
-  await page.getByLabel("WAV files to import").first().setInputFiles(files);
+  await page.getByLabel("Sound files to import").first().setInputFiles(files);
 }
 
 /** Opens or closes the shelf. */

@@ -1,5 +1,5 @@
 // WAV, RF64 and BW64 headers: Microsoft/IBM RIFF (1991), WAVE_FORMAT_EXTENSIBLE, EBU Tech 3306 (RF64), ITU-R BS.2088 (BW64).
-import { FileFault } from "./fault";
+import { FileFault, OtherFormat } from "./fault";
 
 export type SampleKind = "uint8" | "int16" | "int24" | "int32" | "float32" | "float64";
 
@@ -38,10 +38,10 @@ function sampleKind(tag: number, bits: number): SampleKind {
   if (tag === FLOAT && bits === 64) return "float64";
   if (tag === PCM && bits === 8) return "uint8";
   if (tag === PCM && (bits === 16 || bits === 24 || bits === 32)) return `int${bits}`;
-  throw new FileFault(
-    tag === PCM || tag === FLOAT
-      ? `its samples have ${bits} bits, which is not a WAV sample size that can be read`
-      : `its WAV coding (format ${tag}) is compressed or unknown; only PCM and float can be read`
+  if (tag === PCM || tag === FLOAT)
+    throw new FileFault(`its samples have ${bits} bits, which is not a WAV sample size that can be read`);
+  throw new OtherFormat(
+    `its WAV coding (format ${tag}) is compressed or unknown; only PCM and float can be read`
   );
 }
 
@@ -84,8 +84,9 @@ export function readWavLayout(read: ReadBytes, size: number): WavLayout {
   if (size === 0) throw new FileFault("it is empty");
   const head = read(0, 12);
   const outer = head.length === 12 ? text(head, 0) : "";
+  if (outer === "riff") return readWave64(read, size);
   if (!["RIFF", "RF64", "BW64"].includes(outer) || text(head, 8) !== "WAVE")
-    throw new FileFault("it is not a WAV audio file");
+    throw new OtherFormat("it is not a WAV audio file");
   let format: Format | undefined;
   let longData: number | undefined;
   let at = 12;
@@ -101,6 +102,39 @@ export function readWavLayout(read: ReadBytes, size: number): WavLayout {
       return dataLayout(format, body, outer !== "RIFF" && length === UNKNOWN_SIZE ? longData : length, size);
     }
     at = body + length + (length % 2);
+  }
+  throw new FileFault(
+    format ? "it is truncated: it has no samples" : "it is truncated: its header is incomplete"
+  );
+}
+
+/** What follows the four letters of "riff" in the name of a Wave64 file, and those of "fmt " and "data" in the names of its chunks. */
+const WAVE64_RIFF = "2e91cf11a5d628db04c10000";
+const WAVE64_CHUNK = "f3acd3118cd100c04f8edb8a";
+
+/** A name of 16 bytes: four letters, if the rest is as it must be. */
+function wave64Name(bytes: Uint8Array, rest: string): string {
+  const found = Array.from(bytes.subarray(4, 16), (b) => b.toString(16).padStart(2, "0")).join("");
+  return found === rest ? text(bytes, 0) : "";
+}
+
+/** Wave64: chunks with names of 16 bytes and sizes of 64 bits, their own 24 bytes included; each begins at a multiple of eight. */
+function readWave64(read: ReadBytes, size: number): WavLayout {
+  const head = read(0, 40);
+  if (head.length < 40 || wave64Name(head, WAVE64_RIFF) !== "riff" || text(head, 24) !== "wave")
+    throw new OtherFormat("it is not a WAV audio file");
+  let format: Format | undefined;
+  for (let n = 0, at = 40; at + 24 <= size && n < MAX_CHUNKS; n++) {
+    const header = read(at, 24);
+    const length = Number(view(header).getBigUint64(16, true));
+    const name = wave64Name(header, WAVE64_CHUNK);
+    if (length < 24) break;
+    if (name === "fmt ") format = readFormat(read(at + 24, Math.min(length - 24, 40)));
+    if (name === "data") {
+      if (!format) throw new FileFault("its format chunk is missing");
+      return dataLayout(format, at + 24, length - 24, size);
+    }
+    at += Math.ceil(length / 8) * 8;
   }
   throw new FileFault(
     format ? "it is truncated: it has no samples" : "it is truncated: its header is incomplete"

@@ -22,7 +22,7 @@ export type Outcome =
   | { readonly sentence: string }
   | { readonly error: string };
 
-function run(task: Task, tick: Tick): TaskResult {
+function run(task: Task, tick: Tick): TaskResult | Promise<TaskResult> {
   switch (task.kind) {
     case "import":
       return importFile(task, tick);
@@ -43,7 +43,7 @@ function run(task: Task, tick: Tick): TaskResult {
   }
 }
 
-export default function work({ task, port }: { task: Task; port: MessagePort }): Outcome {
+export default async function work({ task, port }: { task: Task; port: MessagePort }): Promise<Outcome> {
   let last = 0;
   const tick: Tick = (share, soFar) => {
     const now = Date.now();
@@ -52,7 +52,7 @@ export default function work({ task, port }: { task: Task; port: MessagePort }):
     port.postMessage({ share, soFar: soFar?.() });
   };
   try {
-    return { result: run(task, tick) };
+    return { result: await run(task, tick) };
   } catch (error) {
     if (error instanceof FileFault) return { fault: error.message };
     if (error instanceof SoundMissing) return { sentence: error.message };

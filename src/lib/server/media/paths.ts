@@ -19,6 +19,11 @@ export function originalPath(data: string, hash: string): string {
   return path.join(folder(data, hash), `${hash}.wav`);
 }
 
+/** The file as it was given, where the recording's WAV file was decoded from it. */
+export function sourcePath(data: string, hash: string): string {
+  return path.join(folder(data, hash), `${hash}.source`);
+}
+
 /** Name of the recording conformed to another rate. A cache: made anew when it is missing, cut short, or of an older version. */
 export function conformedName(hash: string, sampleRate: number): string {
   return `${hash}.${sampleRate}.c${CONFORM_VERSION}.wav`;
@@ -40,7 +45,9 @@ export function overviewPath(data: string, hash: string, sampleRate: number): st
 /** What a file in the media folder is, by its name; undefined when it is nothing of ours. */
 export function mediaFileOf(
   name: string
-): { readonly hash: string; readonly kind: "original" | "cache" | "outdated" } | undefined {
+): { readonly hash: string; readonly kind: "original" | "source" | "cache" | "outdated" } | undefined {
+  const source = /^([0-9a-f]{64})\.source$/.exec(name);
+  if (source?.[1]) return { hash: source[1], kind: "source" };
   const match = /^([0-9a-f]{64})(?:\.(\d+))?(?:\.(?:c(\d+)|o(\d+)))?\.(wav|overview)$/.exec(name);
   if (!match?.[1]) return undefined;
   const [, hash, rate, conform, overview] = match;

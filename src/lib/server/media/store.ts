@@ -20,7 +20,7 @@ import {
 } from "node:fs";
 import path from "node:path";
 import { hashFile } from "./hash";
-import { mediaFileOf, mediaFolder, originalPath } from "./paths";
+import { mediaFileOf, mediaFolder, originalPath, sourcePath } from "./paths";
 
 /** What the check of a recording's file found. */
 export type FileState = "good" | "damaged" | "missing";
@@ -62,12 +62,20 @@ export class MediaStore {
     return existsSync(this.original(hash));
   }
 
+  /** Keeps the file that a recording was decoded from; the first that was given stays. */
+  adoptSource(file: string, hash: string): void {
+    this.#take(file, sourcePath(this.data, hash), false);
+  }
+
   /**
    * Gives the store a file whose content has this hash; the file itself stays where it is. What is there already under the hash is
    * replaced when `replace` says that it is damaged.
    */
   adopt(file: string, hash: string, replace = false): void {
-    const target = this.original(hash);
+    this.#take(file, this.original(hash), replace);
+  }
+
+  #take(file: string, target: string, replace: boolean): void {
     if (existsSync(target) && !replace) return;
     mkdirSync(path.dirname(target), { recursive: true });
     const part = partName(target);
@@ -130,7 +138,9 @@ export class MediaStore {
     const originals = new Set(this.originals());
     for (const { name, file } of files) {
       const known = mediaFileOf(name);
-      const left = known?.kind === "outdated" || (known?.kind === "cache" && !originals.has(known.hash));
+      const left =
+        known?.kind === "outdated" ||
+        ((known?.kind === "cache" || known?.kind === "source") && !originals.has(known.hash));
       if (left || name.endsWith(PART)) rmSync(file, { force: true });
     }
   }
@@ -148,14 +158,15 @@ export class MediaStore {
     return bytes;
   }
 
-  /** Bytes of originals by hash, and of all caches together. */
+  /** Bytes of originals with what they were decoded from, by hash, and of all caches together. */
   usage(): { readonly originals: ReadonlyMap<string, number>; readonly caches: number } {
     const originals = new Map<string, number>();
     let caches = 0;
     for (const { name, file } of this.#files()) {
       const size = lstatSync(file, { throwIfNoEntry: false })?.size ?? 0;
       const known = mediaFileOf(name);
-      if (known?.kind === "original") originals.set(known.hash, size);
+      if (known?.kind === "original" || known?.kind === "source")
+        originals.set(known.hash, size + (originals.get(known.hash) ?? 0));
       else caches += size;
     }
     return { originals, caches };

@@ -1,4 +1,4 @@
-<!-- Chooses WAV files to import. -->
+<!-- Chooses sound files to import. -->
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
   import DocumentImport from "carbon-icons-svelte/lib/DocumentImport.svelte";
@@ -12,10 +12,10 @@
   bind:this={picker}
   class="visually-hidden"
   type="file"
-  accept=".wav,audio/wav,audio/x-wav"
+  accept="audio/*,video/*,.wav,.bwf,.rf64,.w64,.aif,.aiff,.caf,.flac,.mp3,.ogg,.oga,.opus,.m4a,.aac,.wma,.ac3,.mka,.mkv,.mov,.mp4,.webm,.avi"
   multiple
   tabindex="-1"
-  aria-label="WAV files to import"
+  aria-label="Sound files to import"
   onchange={(event) => {
     if (event.currentTarget.files) take(event.currentTarget.files);
     event.currentTarget.value = "";

@@ -2,11 +2,14 @@ import { existsSync, rmSync } from "node:fs";
 import { z } from "zod";
 import { resampledLength } from "$lib/core/audio/resampler";
 import { faultSentence } from "$lib/core/formats/fault";
+import type { WavLayout } from "$lib/core/formats/wavReader";
+import { bytesPerSample } from "$lib/core/formats/wavWriter";
 import { newRecording } from "$lib/core/session/make";
 import { config } from "../../config";
 import { UserFault } from "../../faults";
 import { recordingIdOf } from "../../media/paths";
 import { MediaStore } from "../../media/store";
+import { probeOther } from "../../media/decode";
 import { WavFile } from "../../media/wavFile";
 import { closeReaders } from "../../services/audio";
 import { markRecording } from "../../services/condition";
@@ -32,13 +35,19 @@ function uploaded(uploadId: string, fileName: string): string {
   return file;
 }
 
-/** Bytes of the conformed copy that a file will need. */
-function conformedBytes(file: string, sampleRate: number): number {
+/** Bytes of what will be made of a file: of one in another format a WAV file, and of one at another rate a conformed copy. */
+async function madeBytes(file: string, sampleRate: number): Promise<number> {
+  const sound = (await probeOther(file)) ?? wavLayout(file);
+  const frames = sound.frames ?? 0;
+  const decoded = "kept" in sound ? frames * sound.channels * bytesPerSample(sound.kept) : 0;
+  if (sound.sampleRate === sampleRate) return decoded;
+  return decoded + resampledLength(frames, sound.sampleRate, sampleRate) * sound.channels * 4;
+}
+
+function wavLayout(file: string): WavLayout {
   const wav = new WavFile(file);
-  const { layout } = wav;
   wav.close();
-  if (layout.sampleRate === sampleRate) return 0;
-  return resampledLength(layout.frames, layout.sampleRate, sampleRate) * layout.channels * 4;
+  return wav.layout;
 }
 
 /** An upload becomes a recording of the project. */
@@ -50,7 +59,7 @@ export const importing = jobKind({
   async room({ uploadId, fileName }, { projectId }) {
     const { document } = await loadProject(projectId);
     const file = uploaded(uploadId, fileName);
-    return { bytes: conformedBytes(file, document.sampleRate), what: `"${fileName}" was not imported` };
+    return { bytes: await madeBytes(file, document.sampleRate), what: `"${fileName}" was not imported` };
   },
   async prepare({ uploadId, fileName }, { projectId, scratch }) {
     const { document } = await loadProject(projectId);
@@ -58,10 +67,12 @@ export const importing = jobKind({
     return { kind: "import", dataFolder: config.dataFolder, scratch, file, sampleRate: document.sampleRate };
   },
   async complete({ uploadId, fileName }, result, { projectId, scratch }) {
-    const { hash, frames, fileFrames, channels, sampleRate, before } = result as ImportResult;
+    const { decoded, hash, frames, fileFrames, channels, sampleRate, before } = result as ImportResult;
     const { document } = await loadProject(projectId);
     const store = new MediaStore(config.dataFolder);
-    store.adopt(uploadFile(uploadId), hash, before === "damaged");
+    const file = uploadFile(uploadId);
+    store.adopt(decoded ?? file, hash, before === "damaged");
+    if (decoded) store.adoptSource(file, hash);
     // Files under this name that are open are those that were damaged.
     if (before === "damaged") closeReaders();
     store.adoptCaches(scratch);

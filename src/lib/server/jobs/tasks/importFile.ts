@@ -1,15 +1,24 @@
+import path from "node:path";
+import { decodedFile } from "../../media/decode";
 import { ingest } from "../../media/ingest";
 import type { ImportResult, ImportTask, Tick } from "./task";
 
-export function importFile(task: ImportTask, tick: Tick): ImportResult {
+/** Share of the work that decoding is. */
+const DECODING = 0.5;
+
+export async function importFile(task: ImportTask, tick: Tick): Promise<ImportResult> {
+  const target = path.join(task.scratch, "decoded.wav");
+  const decoded = await decodedFile(task.file, target, (share) => tick(share * DECODING));
+  const begin = decoded ? DECODING : 0;
   const { hash, layout, frames, before } = ingest(
-    task.file,
+    decoded ? target : task.file,
     task.dataFolder,
     task.sampleRate,
     task.scratch,
-    tick
+    (share) => tick(begin + share * (1 - begin))
   );
   return {
+    decoded: decoded ? target : null,
     hash,
     frames,
     fileFrames: layout.frames,

@@ -24,6 +24,8 @@ export interface ImportTask extends TaskBase {
 }
 
 export interface ImportResult {
+  /** The WAV file that was made of one in another format, in the job's folder; null for a WAV file. */
+  readonly decoded: string | null;
   readonly hash: string;
   readonly frames: number;
   readonly fileFrames: number;

@@ -48,7 +48,7 @@
     <svelte:fragment slot="content">
       <TabContent>
         <div class="list">
-          <ImportButton label="Import WAV files…" take={(files) => editor.importFiles(files)} />
+          <ImportButton label="Import sound files…" take={(files) => editor.importFiles(files)} />
           {#if session.shown.size("recordings") > FEW}
             <Search
               size="xs"
@@ -110,7 +110,7 @@
             </div>
           {:else}
             <p class="empty">
-              {#if wanted.trim() === ""}No recordings yet. Drop WAV files anywhere on this window, or import
+              {#if wanted.trim() === ""}No recordings yet. Drop sound files anywhere on this window, or import
                 them here.{:else}No recording has this in its name.{/if}
             </p>
           {/each}

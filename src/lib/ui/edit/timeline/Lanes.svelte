@@ -182,7 +182,7 @@
   {#if session.shown.size("clips") === 0}
     <p class="empty">
       {#if tracks.length === 0}Add a track first.{:else}
-        Nothing here yet. Drop WAV files anywhere on this window, then pull a recording from the shelf to a
+        Nothing here yet. Drop sound files anywhere on this window, then pull a recording from the shelf to a
         track.
       {/if}
     </p>

@@ -1,0 +1,117 @@
+// A file of any format becomes a WAV file, by ffmpeg, at its own rate and with its own channels.
+import { rmSync } from "node:fs";
+import { FileFault } from "$lib/core/formats/fault";
+import { decodeSamples } from "$lib/core/formats/samples";
+import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
+import { WavWriter } from "../wavFile";
+import type { ProbedSound } from "./probe";
+import { ended, startTool } from "./tools";
+
+const DECODE_MS = 4 * 3600 * 1000;
+const ROOM_FRAMES = 1 << 15;
+/** What a file says of its length may be off by so much. */
+const SLACK_SECONDS = 0.2;
+
+/** Takes interleaved samples as they come, in pieces of any size, and writes whole frames. */
+class FrameSink {
+  readonly #raw: KernelBuffer;
+  readonly #planar: KernelBuffer;
+  #filled = 0;
+
+  constructor(
+    private readonly writer: WavWriter,
+    private readonly channels: number,
+    private readonly most: number
+  ) {
+    this.#raw = new KernelBuffer(ROOM_FRAMES * channels * 4);
+    this.#planar = new KernelBuffer(ROOM_FRAMES * channels * 4);
+  }
+
+  /** Whether no more frames are wanted. */
+  get full(): boolean {
+    return this.writer.frames >= this.most;
+  }
+
+  push(bytes: Uint8Array): void {
+    const room = ROOM_FRAMES * this.channels * 4;
+    for (let done = 0; done < bytes.length;) {
+      const n = Math.min(bytes.length - done, room - this.#filled);
+      this.#raw.u8.set(bytes.subarray(done, done + n), this.#filled);
+      this.#filled += n;
+      done += n;
+      if (this.#filled === room) this.#write();
+    }
+  }
+
+  #write(): void {
+    const whole = Math.floor(this.#filled / (4 * this.channels));
+    const n = Math.min(whole, this.most - this.writer.frames);
+    if (n > 0) {
+      decodeSamples("float32", this.#raw.ptr, n, this.channels, this.#planar.ptr, ROOM_FRAMES * 4);
+      this.writer.write(this.#planar.ptr, ROOM_FRAMES * 4, n);
+    }
+    this.#filled = 0;
+  }
+
+  end(): void {
+    this.#write();
+  }
+
+  release(): void {
+    this.#raw.release();
+    this.#planar.release();
+  }
+}
+
+/**
+ * Decodes the sound of a file into a WAV file that is not there yet. Ends when the thread does: what ffmpeg writes has then nowhere to go.
+ * @returns frames written
+ * @throws FileFault when it cannot be read, or ends before it should; nothing is left then
+ */
+export async function decode(
+  file: string,
+  sound: ProbedSound,
+  target: string,
+  tick: (share: number) => void
+): Promise<number> {
+  const { channels, sampleRate, stream, kept, frames, cut } = sound;
+  const writer = new WavWriter(target, kept, channels, sampleRate, false);
+  const sink = new FrameSink(writer, channels, cut ?? Infinity);
+  let whole = false;
+  try {
+    const child = startTool(
+      "ffmpeg",
+      file,
+      ["-v", "error", "-nostdin", "-threads", "1"],
+      ["-map", `0:${stream}`, "-f", "f32le", "-c:a", "pcm_f32le", "pipe:1"]
+    );
+    const end = ended(child, DECODE_MS);
+    child.stdout?.on("data", (bytes: Uint8Array) => {
+      if (!sink.full) sink.push(bytes);
+      if (frames) tick(Math.min(1, writer.frames / frames));
+    });
+    const { code, complaint } = await end;
+    sink.end();
+    const seconds = (n: number) => `${(n / sampleRate).toFixed(1)} s`;
+    if (writer.frames === 0) throw new FileFault("it holds no sound that can be read");
+    if (frames && writer.frames < frames - SLACK_SECONDS * sampleRate)
+      throw new FileFault(`it is cut off: ${seconds(writer.frames)} of ${seconds(frames)} can be read`);
+    if (code !== 0) throw new FileFault(`it is damaged after ${seconds(writer.frames)}${reason(complaint)}`);
+    writer.finish();
+    whole = true;
+    return writer.frames;
+  } finally {
+    sink.release();
+    if (!whole) {
+      writer.abandon();
+      rmSync(target, { force: true });
+    }
+  }
+}
+
+/** The last thing that ffmpeg complained of, without the addresses it puts before it. */
+function reason(complaint: string): string {
+  const last = complaint.trim().split("\n").pop() ?? "";
+  const text = last.replace(/^\[.*?\]\s*/, "").slice(0, 120);
+  return text ? ` (${text})` : "";
+}

@@ -1,0 +1,153 @@
+// What a file that is no WAV holds, as ffprobe tells it.
+import { z } from "zod";
+import { FileFault } from "$lib/core/formats/fault";
+import type { OutputFormat } from "$lib/core/formats/wavWriter";
+import { ended, startTool } from "./tools";
+
+const PROBE_MS = 60000;
+const MOST_CHANNELS = 8;
+const MOST_BYTES = 4 << 20;
+
+const streamSchema = z.object({
+  index: z.number(),
+  codec_type: z.string().optional(),
+  codec_name: z.string().optional(),
+  sample_fmt: z.string().optional(),
+  sample_rate: z.coerce.number().optional(),
+  channels: z.number().optional(),
+  bits_per_raw_sample: z.coerce.number().optional(),
+  time_base: z.string().optional(),
+  duration_ts: z.number().optional(),
+  duration: z.coerce.number().optional(),
+  disposition: z.record(z.string(), z.number()).optional(),
+  tags: z.record(z.string(), z.string()).optional()
+});
+
+const probeSchema = z.object({
+  streams: z.array(streamSchema).default([]),
+  format: z
+    .object({
+      format_name: z.string(),
+      duration: z.coerce.number().optional(),
+      tags: z.record(z.string(), z.string()).optional()
+    })
+    .optional(),
+  packets: z
+    .array(
+      z.object({ side_data_list: z.array(z.object({ skip_samples: z.number().optional() })).optional() })
+    )
+    .optional()
+});
+
+type Probe = z.infer<typeof probeSchema>;
+
+/** The sound of a file that is to be decoded. */
+export interface ProbedSound {
+  /** Index of its stream in the file. */
+  readonly stream: number;
+  readonly format: string;
+  readonly codec: string;
+  readonly sampleRate: number;
+  readonly channels: number;
+  /** As the samples are kept: exact for what is coded without loss in up to 24 bits. */
+  readonly kept: OutputFormat;
+  /** Frames that the file says it has; undefined when nothing in it tells. */
+  readonly frames: number | undefined;
+  /** Frames after which the sound is over although more can be decoded: what fills a coder's last block. */
+  readonly cut: number | undefined;
+}
+
+async function ask(file: string, before: readonly string[]): Promise<Probe & { readonly guessed: boolean }> {
+  const child = startTool("ffprobe", file, ["-v", "warning", "-of", "json", ...before], []);
+  let text = "";
+  child.stdout?.on("data", (data: Buffer) => {
+    if (text.length < MOST_BYTES) text += data.toString("utf8");
+  });
+  const { code, complaint } = await ended(child, PROBE_MS);
+  if (code !== 0) throw new FileFault("it holds no sound that can be read");
+  const parsed = probeSchema.safeParse(JSON.parse(text || "{}"));
+  if (!parsed.success) throw new FileFault("it holds no sound that can be read");
+  return { ...parsed.data, guessed: complaint.includes("Estimating duration") };
+}
+
+function keptAs({
+  sample_fmt: format = "",
+  bits_per_raw_sample: bits = 32
+}: Probe["streams"][number]): OutputFormat {
+  if (/^(u8|s16)p?$/.test(format)) return "int16";
+  return /^s32p?$/.test(format) && bits > 0 && bits <= 24 ? "int24" : "float32";
+}
+
+/** Frames of a stream by its own clock. */
+function ownFrames({
+  duration_ts: ticks,
+  time_base: base = "",
+  sample_rate: rate = 0
+}: Probe["streams"][number]) {
+  const match = /^(\d+)\/(\d+)$/.exec(base);
+  if (ticks === undefined || !match) return undefined;
+  return Math.round((ticks * Number(match[1]) * rate) / Number(match[2]));
+}
+
+/**
+ * Length of the sound in an MP4 or MOV. The edit list tells it in a coarse clock; where it only takes a coder's lead-in away, what the track holds
+ * without it, less that lead-in, is exact. Found on files of two rates with and without priming.
+ */
+async function movFrames(
+  file: string,
+  index: number,
+  own: number,
+  rate: number
+): Promise<number | undefined> {
+  const whole = await ask(file, ["-ignore_editlist", "1", "-show_streams"]);
+  const all = ownFrames(whole.streams.find((s) => s.index === index) ?? { index: -1 });
+  const first = await ask(file, [
+    "-show_packets",
+    "-read_intervals",
+    "%+#1",
+    "-select_streams",
+    String(index)
+  ]);
+  const skipped =
+    first.packets?.[0]?.side_data_list?.find((s) => s.skip_samples !== undefined)?.skip_samples ?? 0;
+  if (all === undefined) return own;
+  return Math.abs(all - skipped - own) <= rate / 1000 ? all - skipped : own;
+}
+
+/** The length that some coders leave in a tag: 4th number, in hexadecimal. */
+function taggedFrames(tags: Record<string, string> | undefined): number | undefined {
+  const field = tags?.iTunSMPB?.trim().split(/\s+/)[3];
+  return field && /^[0-9a-fA-F]{8,16}$/.test(field) ? parseInt(field, 16) : undefined;
+}
+
+/** @throws FileFault when it holds no sound that can be used */
+export async function probe(file: string): Promise<ProbedSound> {
+  const { streams, format, guessed } = await ask(file, ["-show_format", "-show_streams"]);
+  const sounds = streams.filter((s) => s.codec_type === "audio");
+  const sound = sounds.find((s) => s.disposition?.default === 1) ?? sounds[0];
+  if (!sound)
+    throw new FileFault(streams.length > 0 ? "it has no sound" : "it holds no sound that can be read");
+  const { sample_rate: rate = 0, channels = 0, codec_name: codec } = sound;
+  if (!codec) throw new FileFault("its sound is coded in a way that cannot be read");
+  if (rate < 8000 || rate > 384000)
+    throw new FileFault(`its sample rate of ${rate} Hz lies outside 8 to 384 kHz`);
+  if (channels < 1 || channels > MOST_CHANNELS)
+    throw new FileFault(`it has ${channels} channels; up to ${MOST_CHANNELS} can be used`);
+  const name = format?.format_name ?? "";
+  const own = ownFrames(sound) ?? (format?.duration && Math.round(format.duration * rate));
+  const cut = name.startsWith("mov")
+    ? (taggedFrames(sound.tags) ??
+      taggedFrames(format?.tags) ??
+      (own ? await movFrames(file, sound.index, own, rate) : undefined))
+    : undefined;
+  return {
+    stream: sound.index,
+    format: name,
+    codec,
+    sampleRate: rate,
+    channels,
+    kept: keptAs(sound),
+    frames: guessed || !own ? undefined : (cut ?? own),
+    cut
+  };
+}

@@ -1,0 +1,58 @@
+// ffmpeg and ffprobe as child processes on one file: no network, no other file, little memory.
+import { existsSync } from "node:fs";
+import { spawn, type ChildProcess } from "node:child_process";
+import { FileFault } from "$lib/core/formats/fault";
+
+/** What these formats hold is sound or pictures, never the name of another file: a playlist under a WAV's name is refused. */
+const FORMATS =
+  "mov,mp3,flac,ogg,wav,w64,aiff,caf,asf,matroska,webm,avi,aac,ac3,eac3,mpegts,mpeg,ape,wv,tta,amr,au,dsf,mpc,mpc8";
+const MEMORY_BYTES = 2 ** 31;
+const LIMITER = "/usr/bin/prlimit";
+const LIMITS = [`--as=${MEMORY_BYTES}`, "--fsize=0", "--nofile=64", "--core=0"];
+
+/** Arguments that must stand before the input. */
+const GUARD = ["-protocol_whitelist", "file,pipe", "-format_whitelist", FORMATS, "-max_alloc", "268435456"];
+
+const MISSING =
+  "it is not a WAV file, and ffmpeg, which reads other formats, is not installed on the server (on Debian: apt install ffmpeg)";
+
+/** Starts ffmpeg or ffprobe. before: arguments that stand before the input; after: behind it. */
+export function startTool(
+  tool: "ffmpeg" | "ffprobe",
+  file: string,
+  before: readonly string[],
+  after: readonly string[]
+): ChildProcess {
+  // Without "file:" a name that begins like a protocol would be taken for one.
+  const args = [...before, ...GUARD, "-i", `file:${file}`, ...after];
+  return existsSync(LIMITER) && existsSync(`/usr/bin/${tool}`)
+    ? spawn(LIMITER, [...LIMITS, `/usr/bin/${tool}`, ...args], { stdio: ["ignore", "pipe", "pipe"] })
+    : spawn(tool, args, { stdio: ["ignore", "pipe", "pipe"] });
+}
+
+const MOST_TEXT = 8192;
+
+/** Waits for the end of a process. Returns its exit code and the beginning of what it complained of. @throws FileFault when it is not installed or takes too long */
+export function ended(
+  child: ChildProcess,
+  milliseconds: number
+): Promise<{ readonly code: number | null; readonly complaint: string }> {
+  return new Promise((resolve, reject) => {
+    let complaint = "";
+    const timer = setTimeout(() => {
+      child.kill("SIGKILL");
+      reject(new FileFault("it took too long to read"));
+    }, milliseconds);
+    child.stderr?.on("data", (data: Buffer) => {
+      if (complaint.length < MOST_TEXT) complaint += data.toString("utf8");
+    });
+    child.on("error", (error: NodeJS.ErrnoException) => {
+      clearTimeout(timer);
+      reject(error.code === "ENOENT" ? new FileFault(MISSING) : error);
+    });
+    child.on("close", (code) => {
+      clearTimeout(timer);
+      resolve({ code, complaint });
+    });
+  });
+}
