@@ -51,7 +51,7 @@ export const declip: EffectDescription = {
   id: "declip",
   name: "De-clip",
   help: "Restores tops that were cut off by too high a level; what comes of it is louder than full scale and wants a lower gain behind it.",
-  keywords: ["clipping", "distortion", "overload", "overdriven", "restore", "repair", "crackle"],
+  keywords: ["declip", "clipping", "distortion", "overload", "overdriven", "restore", "repair", "crackle"],
   params: [
     choiceParam(
       "level",
@@ -60,7 +60,7 @@ export const declip: EffectDescription = {
         ["find", "Find the level"],
         ["set", "Set the level"]
       ],
-      "Find: the largest values, if the sound is flat there. Set: for sound that was clipped and changed afterwards, so that its tops are no longer flat."
+      "Find: the largest values, if the sound is flat there. Set: for sound that was clipped and changed afterwards, or recorded at another rate than the project's, so that its tops are no longer flat."
     ),
     numberParam(
       ["levelDb", "Level", "dB", -40, 0, -1, 2, 0.1],
