@@ -141,7 +141,11 @@ describe("the server", () => {
     const id = await server.newProject("Bad files");
     const good = wav16(sine(300, -10, 4800));
     const bad: [string, Uint8Array, RegExp][] = [
-      ["text.wav", new TextEncoder().encode("hello, this is no sound at all"), /"text\.wav" .*no sound that can be read/],
+      [
+        "text.wav",
+        new TextEncoder().encode("hello, this is no sound at all"),
+        /"text\.wav" .*no sound that can be read/
+      ],
       ["short.wav", good.subarray(0, 2000), /"short\.wav" .*truncated/]
     ];
     for (const [name, bytes, why] of bad) {
