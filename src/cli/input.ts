@@ -1,14 +1,12 @@
-import { spawnSync } from "node:child_process";
 import { randomUUID } from "node:crypto";
 import { existsSync, rmSync, statSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { FileFault, OtherFormat } from "$lib/core/formats/fault";
 import type { WavLayout } from "$lib/core/formats/wavReader";
+import { decodedFile } from "$lib/server/media/decode";
 import { WavFile } from "$lib/server/media/wavFile";
 import { CouldNot, UsageFault, type Work } from "./outcome";
-
-const DECODE_MS = 60 * 60 * 1000;
 
 /** A sound file that can be read as WAV: itself, or what ffmpeg decoded of it. */
 export interface Input {
@@ -26,37 +24,14 @@ function layoutOf(file: string): WavLayout {
   return wav.layout;
 }
 
-function decoded(name: string, work: Work): Input {
+async function decoded(name: string, work: Work): Promise<Input> {
   const file = path.join(tmpdir(), `wring-${randomUUID()}.wav`);
   work.temporary(file);
-  const args = [
-    "-v",
-    "error",
-    "-nostdin",
-    "-i",
-    name,
-    "-map",
-    "a:0",
-    "-c:a",
-    "pcm_f32le",
-    "-rf64",
-    "auto",
-    file
-  ];
-  const run = spawnSync("ffmpeg", args, { encoding: "utf8", timeout: DECODE_MS });
-  if ((run.error as NodeJS.ErrnoException | undefined)?.code === "ENOENT")
-    throw new CouldNot(
-      `"${name}" is not a WAV file, and ffmpeg, which reads other formats, is not installed`
-    );
-  if (run.status !== 0) {
-    rmSync(file, { force: true });
-    const why =
-      run.stderr
-        .trim()
-        .split("\n")
-        .pop()
-        ?.replace(/^.*?: /, "") ?? "";
-    throw new CouldNot(`"${name}" holds no sound that can be read${why ? ` (${why})` : ""}`);
+  try {
+    await decodedFile(name, file, (share) => work.progress(`decoding ${name}`, share));
+  } catch (error) {
+    if (!(error instanceof FileFault)) throw error;
+    throw new CouldNot(`"${name}" cannot be used: ${error.message}`, { cause: error });
   }
   return {
     name,
@@ -70,14 +45,14 @@ function decoded(name: string, work: Work): Input {
 }
 
 /** Opens a file. @throws CouldNot with the reason */
-export function openInput(name: string, work: Work): Input {
+export async function openInput(name: string, work: Work): Promise<Input> {
   if (!existsSync(name)) throw new CouldNot(`"${name}" is not there`);
   if (!statSync(name).isFile()) throw new CouldNot(`"${name}" is not a file`);
   try {
     return { name, path: name, layout: layoutOf(name), close: () => undefined };
   } catch (error) {
     if (!(error instanceof FileFault)) throw error;
-    if (error instanceof OtherFormat) return decoded(name, work);
+    if (error instanceof OtherFormat) return await decoded(name, work);
     throw new CouldNot(`"${name}" cannot be used: ${error.message}`, { cause: error });
   }
 }

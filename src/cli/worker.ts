@@ -3,6 +3,7 @@ import { parentPort, workerData } from "node:worker_threads";
 import { sentenceOf } from "$lib/server/faults";
 import { effectsList, presetsList } from "./commands/lists";
 import { examine } from "./commands/examine";
+import { info } from "./commands/info";
 import { learnNoise } from "./commands/learnNoise";
 import { measure } from "./commands/measure";
 import { normalize } from "./commands/normalize";
@@ -16,7 +17,8 @@ const commands: Readonly<Record<string, Command>> = {
   effects: effectsList,
   presets: presetsList,
   "learn-noise": learnNoise,
-  examine
+  examine,
+  info
 };
 
 const PROGRESS_MS = 100;

@@ -426,6 +426,40 @@ describe("wring effects, presets, learn-noise", () => {
     expect(wring("examine", "missing.wav").error).toContain("missing.wav");
   });
 
+  it("tells what files hold, and reads what ffmpeg reads to the sample", ({ skip }) => {
+    const tone = sine(440, -20, 30011);
+    writeFileSync(inFolder("held.wav"), wavBytes({ channels: [tone], sampleRate: RATE, kind: "int16" }));
+    const [held] = JSON.parse(wring("info", "held.wav", "--json").out) as object[];
+    expect(held).toMatchObject({
+      format: "wav",
+      codec: "int16",
+      sampleRate: RATE,
+      channels: 1,
+      frames: 30011
+    });
+    expect(wring("info", "missing.wav").error).toContain("missing.wav");
+    writeFileSync(inFolder("letter.flac"), "Dear all, this is a letter.");
+    expect(wring("info", "letter.flac").status).toBe(1);
+    if (!existsSync("/usr/bin/ffmpeg")) return skip();
+    for (const [name, codec] of [
+      ["held.flac", "flac"],
+      ["held.m4a", "aac"]
+    ]) {
+      spawnSync("ffmpeg", ["-v", "error", "-y", "-i", inFolder("held.wav"), inFolder(name)]);
+      expect(wring("info", name).out).toMatch(
+        new RegExp(`${codec}, 48000 Hz, 1 channel, 0:00\\.625, 30011 frames`)
+      );
+      const [row] = JSON.parse(wring("measure", name, "--json").out) as { frames: number; rmsDbfs: number }[];
+      expect(row.frames).toBe(30011);
+      expect(row.rmsDbfs).toBeCloseTo(-23, 0);
+    }
+    const whole = readFileSync(inFolder("held.flac"));
+    writeFileSync(inFolder("cut.flac"), whole.subarray(0, whole.length / 2));
+    expect(wring("measure", "cut.flac").error).toMatch(
+      /"cut\.flac" cannot be used: it is cut off: 0\.\d s of 0\.6 s/
+    );
+  });
+
   it("the JSON Schema in docs is the one that the chain files' schema gives", () => {
     const written: unknown = JSON.parse(readFileSync(path.join(root, "docs/chain.schema.json"), "utf8"));
     expect(written).toEqual(JSON.parse(JSON.stringify(chainJsonSchema())));

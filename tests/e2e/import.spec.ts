@@ -1,11 +1,16 @@
+import { execFileSync } from "node:child_process";
+import { existsSync } from "node:fs";
+import { dB, peakOf } from "../core/analysis";
 import { riff } from "../core/wavBytes";
 import {
   clip,
+  exported,
   expect,
   importFiles,
   newProject,
   noiseFile,
   recording,
+  saved,
   test,
   toneFile,
   type TestFile,
@@ -42,6 +47,53 @@ test("several files at once become recordings; one click or a drag puts them on 
   await expect(page.getByRole("button", { name: "Undo: add Low tone" })).toBeVisible();
   const label = await clip(page, "Low tone").getAttribute("aria-label");
   expect(label).not.toContain("starts at 0:00.000");
+});
+
+test("a FLAC and the sound of a video become recordings, are there after a reload, and sound in the export", async ({
+  page
+}) => {
+  test.skip(!existsSync("/usr/bin/ffmpeg"), "ffmpeg is not installed");
+  const tone = toneFile("x.wav", -12, 3).buffer;
+  // MP4 cannot be written to a pipe; Matroska can.
+  const coded = (...how: string[]) =>
+    execFileSync("ffmpeg", ["-v", "error", ...how, "pipe:1"], { input: tone, maxBuffer: 2 ** 26 });
+  const picture = ["-f", "lavfi", "-i", "testsrc=s=64x64:r=25:d=2"];
+  await newProject(page, "Formats");
+  await importFiles(
+    page,
+    { name: "Take.flac", mimeType: "audio/flac", buffer: coded("-i", "pipe:0", "-f", "flac") },
+    {
+      name: "Scene.mkv",
+      mimeType: "video/x-matroska",
+      buffer: coded(
+        "-i",
+        "pipe:0",
+        ...picture,
+        "-af",
+        "volume=-6dB",
+        "-c:a",
+        "flac",
+        "-c:v",
+        "mpeg4",
+        "-f",
+        "matroska"
+      )
+    },
+    {
+      name: "Cut.flac",
+      mimeType: "audio/flac",
+      buffer: coded("-i", "pipe:0", "-f", "flac").subarray(0, 30000)
+    }
+  );
+  await expect(recording(page, "Take")).toContainText("0:03.0 mono 48k");
+  await expect(recording(page, "Scene")).toBeVisible();
+  await expect(page.getByRole("alert")).toContainText('"Cut.flac" was not imported: it is cut off: ');
+  await place(page, "Take");
+  await saved(page);
+  await page.reload();
+  await expect(clip(page, "Take")).toBeVisible();
+  const { left } = await exported(page);
+  expect(dB(peakOf(left, 24000, 120000))).toBeCloseTo(-12, 1);
 });
 
 test("files dropped on the window are imported", async ({ page }) => {

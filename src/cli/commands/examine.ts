@@ -29,11 +29,12 @@ export const examine: Command = {
     "Looks for: too low, clipped, offset, hum, steady noise, clicks, sharp s, pops, a dead or inverted side, sides that cancel",
     "in mono, a narrow band. Says what is sure, likely, or only possible."
   ],
-  run(args, work) {
+  async run(args, work) {
     const options = parse(args, { json: { type: "boolean" } });
     if (options.files.length === 0) throw new UsageFault("examine wants at least one file");
-    const rows = options.files.map((file) => {
-      const input = openInput(file, work);
+    const rows: { file: string; findings: Finding[] }[] = [];
+    for (const file of options.files) {
+      const input = await openInput(file, work);
       try {
         const { frames } = input.layout;
         const treated = treat(input, [], 0, frames);
@@ -45,7 +46,7 @@ export const examine: Command = {
               if (done % (BLOCK * 100) === 0) work.progress(`examining ${file}`, done / frames);
             })
           );
-          return { file, findings: examiner.finish() };
+          rows.push({ file, findings: examiner.finish() });
         } finally {
           examiner.release();
           treated.source.close();
@@ -53,7 +54,7 @@ export const examine: Command = {
       } finally {
         input.close();
       }
-    });
+    }
     if (options.flag("json")) return json(rows);
     return rows
       .map(({ file, findings }) => `${file}\n${findings.map(line).join("") || "  nothing found\n"}`)

@@ -17,7 +17,7 @@ export const learnNoise: Command = {
     "  -o PROFILE.json    a chain with one noise reduction that carries the profile: use it with --chain,",
     "                     or copy its `profile` into a chain of your own"
   ],
-  run(args, work) {
+  async run(args, work) {
     const options = parse(args, {
       from: { type: "string" },
       to: { type: "string" },
@@ -30,7 +30,7 @@ export const learnNoise: Command = {
       throw new UsageFault("learn-noise wants --from S and --to S");
     const target = options.text("output");
     if (!target) throw new UsageFault("learn-noise wants -o PROFILE.json");
-    const input = openInput(file, work);
+    const input = await openInput(file, work);
     try {
       const [from, to] = rangeOf(input, fromSeconds, toSeconds);
       const treated = treat(input, [], from, to);

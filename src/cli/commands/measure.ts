@@ -31,7 +31,7 @@ export const measure: Command = {
     const steps = await chainOf(options.text("chain"), options.text("preset"));
     const rows: Row[] = [];
     for (const file of options.files) {
-      const input = openInput(file, work);
+      const input = await openInput(file, work);
       try {
         const range = rangeOf(input, from, to);
         const { measurement, channels } = measureFile(input, range, steps, options.flag("mono"), work);

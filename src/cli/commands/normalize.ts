@@ -85,7 +85,7 @@ export const normalize: Command = {
     "  --bits       sample format; that of each source unless said; 16 and 24 bit are dithered",
     "  -o DIR       folder of the new files, made when it is missing; sources are never overwritten"
   ],
-  run(args, work) {
+  async run(args, work) {
     const options = parse(args, {
       to: { type: "string" },
       ceiling: { type: "string" },
@@ -101,7 +101,8 @@ export const normalize: Command = {
     const folder = options.text("output");
     if (!folder) throw new UsageFault("normalize wants -o DIR");
     const names = outputs(options.files, folder);
-    const inputs = options.files.map((file) => openInput(file, work));
+    const inputs: Input[] = [];
+    for (const file of options.files) inputs.push(await openInput(file, work));
     try {
       for (const input of inputs) formatOf(options.text("bits"), input.layout.kind);
       const before = inputs.map(

@@ -53,7 +53,7 @@ export const render: Command = {
     const [fromSeconds, toSeconds] = [options.seconds("from"), options.seconds("to")];
     const steps = await chainOf(options.text("chain"), options.text("preset"));
     if (!steps) throw new UsageFault("render wants --chain CHAIN.json or --preset NAME");
-    const input = openInput(file, work);
+    const input = await openInput(file, work);
     try {
       const format = formatOf(options.text("bits"), input.layout.kind);
       const [from, to] = rangeOf(input, fromSeconds, toSeconds);

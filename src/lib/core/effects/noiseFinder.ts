@@ -25,12 +25,13 @@ const LEAST_SECONDS = 0.15;
 const RARE_SECONDS = 0.7;
 const AT_FLOOR_DB = [0, 2.5] as const;
 const ABOVE_DB = [3.5, 6] as const;
+const CROWDED = 3;
+/** And in a quarter of the bands no less than this. */
+const LEAST_CROWDED = 1.5;
 /** So far a profile is moved as a whole; up only where noise was heard alone so long: else speech that lies close would be taken for it. */
 const MOST_FIT_DB = 2;
 const MOST_UP_DB = 1;
 const ALONE_SECONDS = 3;
-const CROWDED = 3;
-const LEAST_CROWDED = 1.5;
 /** A drone or a held note has its power in few bins of a band. */
 const LEAST_FLATNESS = 0.86;
 /** A quarter of the bands may be less flat than this: hum has lines there. */
