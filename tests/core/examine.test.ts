@@ -129,7 +129,9 @@ describe("examining rooms", () => {
   it("finds a room that rings for 1.2 s, and none where there is no room", () => {
     const long = voices.map((voice) => kinds(examined(inRoom(voice, 1.2))));
     expect(long.filter((all) => all.includes("reverberation")).length).toBeGreaterThanOrEqual(5);
-    for (const voice of voices) expect(estimate(voice)).toBeLessThan(0.75);
+    // Too little falls freely to tell, or it falls fast.
+    const dry = voices.map(estimate).filter((seconds) => seconds > 0.75);
+    expect(dry).toEqual([]);
   });
 });
 
