@@ -1,5 +1,7 @@
 // Tops that are flat because something could not follow them: samples in a row within rounding of each other at the sound's largest value, which
 // it leaves steeply on both sides.
+import { kernels } from "../kernels/instance";
+
 const FLAT = 0.0005;
 const ROUNDING = 2.5 / 32768;
 const LEAST_SAMPLES = 3;
@@ -78,4 +80,16 @@ export class FlatTops {
   get most(): number {
     return this.#most;
   }
+}
+
+/** Gives n frames of two sides, at addresses l and r, to the finders of left above and below zero, right above and below. */
+export function takeSides(finders: readonly FlatTops[], l: number, r: number, n: number): void {
+  [l, r].forEach((at, c) => {
+    const x = new Float32Array(kernels.memory.buffer, at, n);
+    const [up, down] = [finders[2 * c], finders[2 * c + 1]];
+    for (let i = 0; i < n; i++) {
+      up.take(x[i]);
+      down.take(-x[i]);
+    }
+  });
 }

@@ -1,27 +1,21 @@
 // Restores what was clipped in a whole sound: listens for the level at which it was, then works through the frames in which samples lie there.
 import { BLOCK, StereoBlock } from "../audio/block";
-import { areClipped, FlatTops } from "../audio/flatTops";
+import { areClipped, FlatTops, takeSides } from "../audio/flatTops";
 import { SparseDeclipper, type ClippedFrame } from "../audio/sparseDeclipper";
 import { hann } from "../audio/windows";
 import { channelWeights } from "../measure/channelWeights";
 import { Meter } from "../measure/meter";
-import { kernels } from "../kernels/instance";
 import { gainToDb } from "../units/decibels";
 import { factorOf, RunsBuilder, stepFor, type ClippedRuns } from "./clippedRuns";
 import type { Spool } from "./description";
+import { frameSize } from "./powerFrames";
 
-const FRAME_SECONDS = 0.0427;
+/** The squares of windows that overlap by half add up to 1. */
 const OVERLAP = 2;
-/** What the squared windows that overlap add up to. */
-const WINDOW_SUM = 1;
 /** Hops that one call of `work` settles: a third of a second. */
 const HOPS = 16;
 /** A channel's tops of one sign are clipped when there are so many; both signs seldom clip alike. */
 const LEAST_TOPS = 3;
-
-function frameSize(sampleRate: number): number {
-  return 2 ** Math.round(Math.log2(FRAME_SECONDS * sampleRate));
-}
 
 /** What was found. */
 export interface Restored {
@@ -85,14 +79,7 @@ export class ClipRestorer {
   push(l: number, r: number, n: number): void {
     this.spool.append(l, r, n);
     this.#frames += n;
-    [l, r].forEach((at, c) => {
-      const x = new Float32Array(kernels.memory.buffer, at, n);
-      const [up, down] = [this.#tops[2 * c], this.#tops[2 * c + 1]];
-      for (let i = 0; i < n; i++) {
-        up.take(x[i]);
-        down.take(-x[i]);
-      }
-    });
+    takeSides(this.#tops, l, r, n);
   }
 
   /** For each channel the levels from which on samples above and below zero are clipped; none are where it is infinite. */
@@ -166,7 +153,7 @@ export class ClipRestorer {
       const [up, down] = levels[c];
       for (let i = lead; i < lead + count; i++) {
         if (x[i] < up && -x[i] < down) continue;
-        const step = stepFor(x[i], this.#sums[c][i] / WINDOW_SUM);
+        const step = stepFor(x[i], this.#sums[c][i]);
         this.#runs[c].add(this.#at + i - lead, step);
         x[i] *= factorOf(step);
       }

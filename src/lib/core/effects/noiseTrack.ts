@@ -54,10 +54,10 @@ export interface TrackNode {
 function pathOf(
   moments: readonly BandLevels[],
   noise: readonly number[],
+  table: Float32Array,
   from: number,
   to: number
 ): Int16Array {
-  const table = costs();
   const came = moments.map(() => new Int16Array(STATES));
   let total = new Float64Array(STATES);
   moments.forEach(({ levels }, t) => {
@@ -95,7 +95,8 @@ function pathOf(
  */
 export function followLevels(moments: readonly BandLevels[], noise: readonly number[]): TrackNode[] {
   const edges = partEdges(noise.length);
-  const paths = edges.slice(1).map((edge, p) => pathOf(moments, noise, edges[p], edge));
+  const table = costs();
+  const paths = edges.slice(1).map((edge, p) => pathOf(moments, noise, table, edges[p], edge));
   const nodes: TrackNode[] = [];
   moments.forEach(({ frame }, t) => {
     const stays = (u: number) => paths.every((path) => path[u] === path[t]);

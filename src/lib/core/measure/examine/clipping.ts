@@ -1,5 +1,4 @@
-import { areClipped, FlatTops } from "../../audio/flatTops";
-import { kernels } from "../../kernels/instance";
+import { areClipped, FlatTops, takeSides } from "../../audio/flatTops";
 import { gainToDb, formatDb } from "../../units/decibels";
 import { MOST_PLACES, type Finding, type FindingPlace, type Look } from "./finding";
 
@@ -9,14 +8,7 @@ export class ClippingLook implements Look {
   constructor(private readonly sampleRate: number) {}
 
   push(l: number, r: number, n: number): void {
-    [l, r].forEach((at, c) => {
-      const x = new Float32Array(kernels.memory.buffer, at, n);
-      const [up, down] = [this.#sides[2 * c], this.#sides[2 * c + 1]];
-      for (let i = 0; i < n; i++) {
-        up.take(x[i]);
-        down.take(-x[i]);
-      }
-    });
+    takeSides(this.#sides, l, r, n);
   }
 
   finish(): Finding[] {
