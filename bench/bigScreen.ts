@@ -45,7 +45,7 @@ async function recordings(data: string): Promise<Recording[]> {
   for (let n = 0; n < TRACKS; n++) {
     const file = path.join(scratch, "sound.wav");
     const samples = sound(n + 1);
-    const writer = new WavWriter(file, "int16", 1, RATE, true);
+    const writer = new WavWriter(file, "int16", 1, RATE, "triangular");
     const planar = new KernelBuffer(samples.length * 4);
     planar.f32.set(samples);
     writer.write(planar.ptr, samples.length * 4, samples.length);

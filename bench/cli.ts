@@ -13,7 +13,7 @@ const folder = mkdtempSync(path.join(tmpdir(), "wring-bench-cli-"));
 const file = path.join(folder, "hour.wav");
 
 function makeHour(): void {
-  const writer = new WavWriter(file, "int16", 2, RATE, false);
+  const writer = new WavWriter(file, "int16", 2, RATE, "none");
   const block = new KernelBuffer(RATE * 8);
   for (let i = 0; i < RATE; i++) {
     block.f32[i] = 0.3 * Math.sin((2 * Math.PI * 220 * i) / RATE) * Math.abs(Math.sin(i / 9000));

@@ -136,7 +136,7 @@ const MINUTES = 10;
 const file = path.join(data, "long.wav");
 
 function write(minutes: number): void {
-  const writer = new WavWriter(file, "int24", 2, RATE, false);
+  const writer = new WavWriter(file, "int24", 2, RATE, "none");
   const planar = new KernelBuffer(RATE * 8);
   let seed = 1;
   for (let second = 0; second < minutes * 60; second++) {

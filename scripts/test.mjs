@@ -7,8 +7,13 @@ import { build, debianPackages, install, must, root } from "./prepare.mjs";
 install();
 must(process.execPath, ["scripts/kernels.mjs"]);
 const missing = debianPackages({ chromium: "chromium" });
-if (debianPackages({ ffmpeg: "ffmpeg" }).length > 0)
-  console.error("ffmpeg is not installed and could not be: tests of other formats than WAV are left out.");
+for (const [program, debian, left] of [
+  ["ffmpeg", "ffmpeg", "tests of other formats than WAV"],
+  ["mediainfo", "mediainfo", "checks of loudness fields by another reader"],
+  ["sndfile-info", "sndfile-programs", "checks of cue points by another reader"]
+])
+  if (debianPackages({ [program]: debian }).length > 0)
+    console.error(`${program} is not installed and could not be: ${left} are left out.`);
 mkdirSync(path.join(root, "test-results"), { recursive: true });
 
 const bin = (name) => path.join(root, "node_modules/.bin", name);

@@ -51,7 +51,7 @@ function writeWav(channels: readonly Mono[], rate: number): string {
   const file = path.join(scratch, "sound.wav");
   rmSync(file, { force: true });
   const frames = channels[0].length;
-  const writer = new WavWriter(file, "int24", channels.length, rate, true);
+  const writer = new WavWriter(file, "int24", channels.length, rate, "triangular");
   const planar = new KernelBuffer(frames * 4 * channels.length);
   channels.forEach((c, i) => planar.f32.set(c, i * frames));
   writer.write(planar.ptr, frames * 4, frames);

@@ -46,7 +46,7 @@ function writeGained(
       writeWav(
         output,
         input.name,
-        (part) => new WavWriter(part, formatOf(bits, kind), channels, sampleRate, true),
+        (part) => new WavWriter(part, formatOf(bits, kind), channels, sampleRate, "triangular"),
         (writer) => {
           for (let at = 0; at < frames; at += BLOCK_FRAMES) {
             const n = file.read(at, BLOCK_FRAMES, planar.ptr, stride);

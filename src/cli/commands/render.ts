@@ -65,7 +65,14 @@ export const render: Command = {
           writeWav(
             target,
             file,
-            (part) => new WavWriter(part, format, channels, sampleRate, !options.flag("no-dither")),
+            (part) =>
+              new WavWriter(
+                part,
+                format,
+                channels,
+                sampleRate,
+                options.flag("no-dither") ? "none" : "triangular"
+              ),
             (writer) => {
               const order = {
                 clip,

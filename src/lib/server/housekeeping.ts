@@ -6,6 +6,7 @@ import { backupIfDue } from "./db/backups";
 import { condition } from "./condition";
 import { database } from "./db/connection";
 import { beginWitness, endWitness, lostChanges, readWitness } from "./db/witness";
+import { BATCH_ENDING } from "./delivery/batch";
 import { EXPORT_DAYS } from "./exportDays";
 import { log, logged } from "./log";
 import { clearHeard } from "./media/heard";
@@ -33,12 +34,16 @@ async function clearExports(): Promise<void> {
   if (!existsSync(folder)) return;
   const { models } = await database();
   const jobs = new Set(
-    (await models.Job.findAll({ where: { kind: "export" }, attributes: ["id"] })).map((j) => j.id)
+    (await models.Job.findAll({ where: { kind: ["export", "deliver"] }, attributes: ["id"] })).map(
+      (j) => j.id
+    )
   );
   for (const name of readdirSync(folder)) {
     const file = path.join(folder, name);
     const old = Date.now() - statSync(file).mtimeMs > EXPORT_DAYS * DAY_MS;
-    if (old || !jobs.has(path.basename(name, ".wav"))) rmSync(file, { force: true });
+    // What the jobs of a delivery share belongs to none of them: it goes by its age.
+    const known = name.endsWith(BATCH_ENDING) || jobs.has(path.parse(name).name);
+    if (old || !known) rmSync(file, { force: true });
   }
 }
 

@@ -1,5 +1,6 @@
 // WAV, RF64 and BW64 headers: Microsoft/IBM RIFF (1991), WAVE_FORMAT_EXTENSIBLE, EBU Tech 3306 (RF64), ITU-R BS.2088 (BW64).
 import { FileFault, OtherFormat } from "./fault";
+import { chunksOf, letters, viewOf, type ReadBytes } from "./wavChunks";
 
 export type SampleKind = "uint8" | "int16" | "int24" | "int32" | "float32" | "float64";
 
@@ -13,9 +14,6 @@ export interface WavLayout {
   readonly frames: number;
 }
 
-/** Reads `length` bytes of the file at `position`; fewer at its end. */
-export type ReadBytes = (position: number, length: number) => Uint8Array;
-
 const PCM = 1;
 const FLOAT = 3;
 const EXTENSIBLE = 0xfffe;
@@ -24,14 +22,6 @@ const MAX_CHUNKS = 10000;
 export const MIN_RATE = 8000;
 export const MAX_RATE = 384000;
 export const MAX_CHANNELS = 8;
-
-function text(bytes: Uint8Array, at: number): string {
-  return String.fromCharCode(...bytes.subarray(at, at + 4));
-}
-
-function view(bytes: Uint8Array): DataView {
-  return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-}
 
 function sampleKind(tag: number, bits: number): SampleKind {
   if (tag === FLOAT && bits === 32) return "float32";
@@ -54,7 +44,7 @@ interface Format {
 
 function readFormat(bytes: Uint8Array): Format {
   if (bytes.length < 16) throw new FileFault("it is truncated: its format chunk is incomplete");
-  const v = view(bytes);
+  const v = viewOf(bytes);
   let tag = v.getUint16(0, true);
   const channels = v.getUint16(2, true);
   const sampleRate = v.getUint32(4, true);
@@ -81,27 +71,14 @@ function readFormat(bytes: Uint8Array): Format {
  * @throws FileFault when it is not a WAV file that can be read
  */
 export function readWavLayout(read: ReadBytes, size: number): WavLayout {
-  if (size === 0) throw new FileFault("it is empty");
-  const head = read(0, 12);
-  const outer = head.length === 12 ? text(head, 0) : "";
-  if (outer === "riff") return readWave64(read, size);
-  if (!["RIFF", "RF64", "BW64"].includes(outer) || text(head, 8) !== "WAVE")
-    throw new OtherFormat("it is not a WAV audio file");
+  const head = read(0, 4);
+  if (head.length === 4 && letters(head, 0) === "riff") return readWave64(read, size);
   let format: Format | undefined;
-  let longData: number | undefined;
-  let at = 12;
-  for (let n = 0; at + 8 <= size && n < MAX_CHUNKS; n++) {
-    const header = read(at, 8);
-    const id = text(header, 0);
-    const length = view(header).getUint32(4, true);
-    const body = at + 8;
-    if (id === "ds64") longData = Number(view(read(body, 16)).getBigUint64(8, true));
-    if (id === "fmt ") format = readFormat(read(body, Math.min(length, 40)));
-    if (id === "data") {
-      if (!format) throw new FileFault("its format chunk is missing");
-      return dataLayout(format, body, outer !== "RIFF" && length === UNKNOWN_SIZE ? longData : length, size);
-    }
-    at = body + length + (length % 2);
+  for (const { id, at, length } of chunksOf(read, size)) {
+    if (id === "fmt ") format = readFormat(read(at, Math.min(length ?? 0, 40)));
+    if (id !== "data") continue;
+    if (!format) throw new FileFault("its format chunk is missing");
+    return dataLayout(format, at, length, size);
   }
   throw new FileFault(
     format ? "it is truncated: it has no samples" : "it is truncated: its header is incomplete"
@@ -115,18 +92,18 @@ const WAVE64_CHUNK = "f3acd3118cd100c04f8edb8a";
 /** A name of 16 bytes: four letters, if the rest is as it must be. */
 function wave64Name(bytes: Uint8Array, rest: string): string {
   const found = Array.from(bytes.subarray(4, 16), (b) => b.toString(16).padStart(2, "0")).join("");
-  return found === rest ? text(bytes, 0) : "";
+  return found === rest ? letters(bytes, 0) : "";
 }
 
 /** Wave64: chunks with names of 16 bytes and sizes of 64 bits, their own 24 bytes included; each begins at a multiple of eight. */
 function readWave64(read: ReadBytes, size: number): WavLayout {
   const head = read(0, 40);
-  if (head.length < 40 || wave64Name(head, WAVE64_RIFF) !== "riff" || text(head, 24) !== "wave")
+  if (head.length < 40 || wave64Name(head, WAVE64_RIFF) !== "riff" || letters(head, 24) !== "wave")
     throw new OtherFormat("it is not a WAV audio file");
   let format: Format | undefined;
   for (let n = 0, at = 40; at + 24 <= size && n < MAX_CHUNKS; n++) {
     const header = read(at, 24);
-    const length = Number(view(header).getBigUint64(16, true));
+    const length = Number(viewOf(header).getBigUint64(16, true));
     const name = wave64Name(header, WAVE64_CHUNK);
     if (length < 24) break;
     if (name === "fmt ") format = readFormat(read(at + 24, Math.min(length - 24, 40)));

@@ -1,5 +1,6 @@
 // WAV and RF64 headers. A JUNK chunk of the size of a ds64 is reserved, so that a file that outgrows 4 GB becomes RF64 in place
 // (EBU Tech 3306, section 3).
+import { chunkBytes, writeChunks, type Chunk } from "./wavChunks";
 
 export type OutputFormat = "int16" | "int24" | "float32";
 
@@ -12,22 +13,32 @@ export function bytesPerSample(format: OutputFormat): number {
   return { int16: 2, int24: 3, float32: 4 }[format];
 }
 
-/** Bytes before the first sample: the same for every length, so that the header can be written last. */
+/** Bytes before the first sample of a file without further chunks: the same for every length, so that the header can be written last. */
 export const WAV_HEADER_BYTES = 12 + 8 + DS64_BYTES + 8 + 40 + 12 + 8;
 
-/** The header for a file of `frames` frames. Mono and stereo, 16 or 24 bit integer or 32 bit float. */
+/** Bytes before the first sample. */
+export function wavHeaderBytes(chunks: readonly Chunk[]): number {
+  return chunks.reduce((sum, chunk) => sum + chunkBytes(chunk), WAV_HEADER_BYTES);
+}
+
+/**
+ * The header for a file of `frames` frames. Mono and stereo, 16 or 24 bit integer or 32 bit float.
+ * @param chunks what stands before the samples beside it
+ */
 export function wavHeader(
   format: OutputFormat,
   channels: number,
   sampleRate: number,
-  frames: number
+  frames: number,
+  chunks: readonly Chunk[] = []
 ): Uint8Array {
   const sample = bytesPerSample(format);
   const data = frames * channels * sample;
   const padded = data + (data % 2);
-  const riff = WAV_HEADER_BYTES - 8 + padded;
+  const before = wavHeaderBytes(chunks);
+  const riff = before - 8 + padded;
   const long = riff > 0xfffffffe;
-  const bytes = new Uint8Array(WAV_HEADER_BYTES);
+  const bytes = new Uint8Array(before);
   const v = new DataView(bytes.buffer);
   let at = 0;
   const tag = (name: string) => {
@@ -68,6 +79,9 @@ export function wavHeader(
   tag("fact");
   u32(4);
   u32(long ? 0xffffffff : frames);
+  const further = writeChunks(chunks);
+  bytes.set(further, at);
+  at += further.length;
   tag("data");
   u32(long ? 0xffffffff : data);
   return bytes;

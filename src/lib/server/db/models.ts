@@ -53,6 +53,13 @@ export interface PresetRow extends Row<PresetRow> {
   steps: string;
 }
 
+export interface DeliveryPresetRow extends Row<DeliveryPresetRow> {
+  id: string;
+  name: string;
+  /** JSON of the settings. */
+  settings: string;
+}
+
 export interface JobRow extends Row<JobRow> {
   id: string;
   projectId: string | null;
@@ -70,6 +77,7 @@ export interface Models {
   readonly Project: ModelStatic<ProjectRow>;
   readonly Recording: ModelStatic<RecordingRow>;
   readonly Preset: ModelStatic<PresetRow>;
+  readonly DeliveryPreset: ModelStatic<DeliveryPresetRow>;
   readonly Job: ModelStatic<JobRow>;
 }
 
@@ -116,6 +124,11 @@ export function defineModels(sequelize: Sequelize): Models {
       steps: text(),
       ...dates()
     }),
+    DeliveryPreset: sequelize.define<DeliveryPresetRow>(
+      "deliveryPreset",
+      { id: key(), name: text(), settings: text(), ...dates() },
+      { tableName: "deliveryPresets" }
+    ),
     Job: sequelize.define<JobRow>("job", {
       id: key(),
       projectId: { type: DataTypes.STRING(64), allowNull: true },

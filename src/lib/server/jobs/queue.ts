@@ -201,6 +201,20 @@ export class TableQueue implements Queue {
     return models.Job.findAll({ where: { state: [...OPEN] }, order: [["createdAt", "ASC"]] });
   }
 
+  /** Jobs of one kind of a project, the newest first. */
+  async ofKind(projectId: string, kind: string, most: number): Promise<JobView[]> {
+    const { models } = await database();
+    const rows = await models.Job.findAll({
+      where: { projectId, kind },
+      order: [
+        ["createdAt", "DESC"],
+        ["id", "ASC"]
+      ],
+      limit: most
+    });
+    return rows.map((row) => view(row, this.#progress.get(row.id)?.share));
+  }
+
   /** Jobs of a project under way, and those that ended after a moment: what a page that comes back has missed. */
   async ofProject(projectId: string, since: Date): Promise<JobsView> {
     const until = new Date().toISOString();

@@ -6,6 +6,7 @@ import { sentenceOf } from "../faults";
 import { ensureCaches } from "../media/caches";
 import { MediaStore } from "../media/store";
 import { analyse } from "./tasks/analyse";
+import { deliverItem } from "./tasks/deliverItem";
 import { exportMix } from "./tasks/exportMix";
 import { importFile } from "./tasks/importFile";
 import { learn } from "./tasks/learn";
@@ -40,6 +41,8 @@ function run(task: Task, tick: Tick): TaskResult | Promise<TaskResult> {
       return measureClip(task, tick);
     case "export":
       return exportMix(task, tick);
+    case "deliver":
+      return deliverItem(task, tick);
   }
 }
 

@@ -14,7 +14,7 @@ export function conform(
   const source = new WavFile(file);
   const { channels, frames, sampleRate: from } = source.layout;
   const length = resampledLength(frames, from, sampleRate);
-  const writer = new WavWriter(target, "float32", channels, sampleRate, false);
+  const writer = new WavWriter(target, "float32", channels, sampleRate, "none");
   // Channels go through in pairs; the last of an odd number goes with itself.
   const pairs = Array.from({ length: Math.ceil(channels / 2) }, (_, i) => ({
     resampler: new Resampler(from, sampleRate),

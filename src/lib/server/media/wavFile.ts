@@ -2,25 +2,33 @@ import { closeSync, fsyncSync, openSync, readSync, fstatSync, writeSync } from "
 import { kernels } from "$lib/core/kernels/instance";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { FileFault } from "$lib/core/formats/fault";
-import { decodeSamples, DITHER_SEED, encodeSamples } from "$lib/core/formats/samples";
+import {
+  decodeSamples,
+  DITHER_SEED,
+  encodeSamples,
+  SHAPING_BYTES,
+  shapes,
+  type Dither
+} from "$lib/core/formats/samples";
 import { readWavLayout, type WavLayout } from "$lib/core/formats/wavReader";
-import { bytesPerSample, wavHeader, WAV_HEADER_BYTES, type OutputFormat } from "$lib/core/formats/wavWriter";
+import { chunksOf, type Chunk } from "$lib/core/formats/wavChunks";
+import { bytesPerSample, wavHeader, wavHeaderBytes, type OutputFormat } from "$lib/core/formats/wavWriter";
 
 /** A WAV file opened for reading. Synchronous: for worker threads and short reads. */
 export class WavFile {
   readonly layout: WavLayout;
   readonly #fd: number;
+  readonly #read = (position: number, length: number) => {
+    const bytes = new Uint8Array(length);
+    return bytes.subarray(0, readSync(this.#fd, bytes, 0, length, position));
+  };
   #raw: KernelBuffer | undefined;
 
   /** @throws FileFault when it is no WAV file that can be read */
   constructor(file: string) {
     this.#fd = openSync(file, "r");
     try {
-      const read = (position: number, length: number) => {
-        const bytes = new Uint8Array(length);
-        return bytes.subarray(0, readSync(this.#fd, bytes, 0, length, position));
-      };
-      this.layout = readWavLayout(read, fstatSync(this.#fd).size);
+      this.layout = readWavLayout(this.#read, fstatSync(this.#fd).size);
     } catch (error) {
       closeSync(this.#fd);
       throw error;
@@ -67,9 +75,41 @@ export class WavFile {
     }
   }
 
+  /** The chunks of the file whose content is asked for by name, as far as they are short enough to be read. */
+  chunks(names: readonly string[]): Chunk[] {
+    const found: Chunk[] = [];
+    for (const { id, at, length = Infinity } of chunksOf(this.#read, fstatSync(this.#fd).size))
+      if (names.includes(id) && length <= MOST_CHUNK_BYTES) found.push({ id, body: this.#read(at, length) });
+    return found;
+  }
+
   close(): void {
     closeSync(this.#fd);
     this.#raw?.release();
+  }
+}
+
+/** Texts and markers are far shorter. */
+const MOST_CHUNK_BYTES = 16 << 20;
+
+/** Writes another content into a chunk of a file, which must be as long as the one that is there. */
+export function replaceChunk(file: string, { id, body }: Chunk): void {
+  const fd = openSync(file, "r+");
+  try {
+    const read = (position: number, length: number) => {
+      const bytes = new Uint8Array(length);
+      return bytes.subarray(0, readSync(fd, bytes, 0, length, position));
+    };
+    for (const place of chunksOf(read, fstatSync(fd).size)) {
+      if (place.id !== id) continue;
+      if (place.length !== body.length) throw new Error(`The chunk "${id}" has another length.`);
+      writeSync(fd, body, 0, body.length, place.at);
+      fsyncSync(fd);
+      return;
+    }
+    throw new Error(`There is no chunk "${id}".`);
+  } finally {
+    closeSync(fd);
   }
 }
 
@@ -79,21 +119,28 @@ const WRITE_FRAMES = 8192;
 export class WavWriter {
   readonly #fd: number;
   readonly #bytes: KernelBuffer;
+  readonly #errors: KernelBuffer | undefined;
+  readonly #begin: number;
   #frames = 0;
-  #at = WAV_HEADER_BYTES;
+  #at: number;
   #seed: number;
   #open = true;
 
+  /** @param chunks what stands before the samples, beside the format */
   constructor(
     file: string,
     private readonly format: OutputFormat,
     private readonly channels: number,
     private readonly sampleRate: number,
-    dither: boolean
+    dither: Dither,
+    private readonly chunks: readonly Chunk[] = []
   ) {
     this.#fd = openSync(file, "wx");
-    this.#seed = dither ? DITHER_SEED : 0;
+    this.#seed = dither === "none" ? 0 : DITHER_SEED;
     this.#bytes = new KernelBuffer(WRITE_FRAMES * channels * bytesPerSample(format));
+    if (shapes(dither, format, sampleRate)) this.#errors = new KernelBuffer(channels * SHAPING_BYTES);
+    this.#begin = wavHeaderBytes(chunks);
+    this.#at = this.#begin;
   }
 
   /** Appends frames; channel c at `src + c × stride` bytes. */
@@ -107,7 +154,8 @@ export class WavWriter {
         n,
         this.channels,
         this.#bytes.ptr,
-        this.#seed
+        this.#seed,
+        this.#errors?.ptr
       );
       const bytes = n * this.channels * bytesPerSample(this.format);
       this.#put(this.#bytes.u8, bytes, this.#at);
@@ -127,10 +175,14 @@ export class WavWriter {
     return this.#frames;
   }
 
-  /** Writes the header, syncs and closes. */
-  finish(): void {
-    if ((this.#at - WAV_HEADER_BYTES) % 2 === 1) this.#put(new Uint8Array(1), 1, this.#at);
-    const header = wavHeader(this.format, this.channels, this.sampleRate, this.#frames);
+  /**
+   * Writes the header, syncs and closes.
+   * @param chunks in place of those that were given before, and as long: what is known only when all is written
+   */
+  finish(chunks = this.chunks): void {
+    if (wavHeaderBytes(chunks) !== this.#begin) throw new Error("The chunks have another length now.");
+    if ((this.#at - this.#begin) % 2 === 1) this.#put(new Uint8Array(1), 1, this.#at);
+    const header = wavHeader(this.format, this.channels, this.sampleRate, this.#frames, chunks);
     this.#put(header, header.length, 0);
     fsyncSync(this.#fd);
     this.abandon();
@@ -142,5 +194,6 @@ export class WavWriter {
     this.#open = false;
     closeSync(this.#fd);
     this.#bytes.release();
+    this.#errors?.release();
   }
 }

@@ -22,7 +22,7 @@ export function exportMix(task: ExportTask, tick: Tick): ExportResult {
     task.format,
     2,
     document.sampleRate,
-    task.dither
+    task.dither ? "triangular" : "none"
   );
   const planar = new KernelBuffer(BLOCK * 8);
   const [l, r] = [planar.ptr, planar.ptr + BLOCK * 4];

@@ -12,7 +12,7 @@ export function renderTask(task: RenderTask, tick: Tick): RenderResult {
   const name = "render.wav";
   const file = path.join(task.scratch, name);
   const source = new FileSource(task.files, task.sampleRate);
-  const writer = new WavWriter(file, "float32", 2, task.sampleRate, false);
+  const writer = new WavWriter(file, "float32", 2, task.sampleRate, "none");
   const planar = new KernelBuffer(BLOCK * 8);
   const expected = task.clip.length + 2 * task.handleFrames;
   try {

@@ -1,6 +1,8 @@
 // What the worker threads are asked to do, and what they answer. Plain data only.
 import type { AnalysisJson, LessonJson } from "$lib/api/listening";
 import type { Learnt } from "$lib/core/effects/description";
+import type { DeliveryItem } from "$lib/core/delivery/items";
+import type { DeliverySettings } from "$lib/core/delivery/settings";
 import type { MeasurementJson } from "$lib/core/measure/json";
 import type { Shape } from "$lib/core/render/clipAnalysis";
 import type { SoundPart } from "$lib/core/render/soundPart";
@@ -8,6 +10,7 @@ import type { DocumentJson } from "$lib/core/session/document";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Render } from "$lib/core/session/schema";
 import type { OutputFormat } from "$lib/core/formats/wavWriter";
+import type { Delivered } from "../../delivery/deliver";
 import type { RecordingFiles } from "../../media/fileSource";
 import type { FileState } from "../../media/store";
 
@@ -83,6 +86,19 @@ export interface ExportResult {
   readonly measurement: MeasurementJson;
 }
 
+/** An item of a delivery becomes a file. */
+export interface DeliverTask extends TaskBase {
+  readonly kind: "deliver";
+  readonly document: DocumentJson;
+  readonly item: DeliveryItem;
+  readonly settings: DeliverySettings;
+  readonly files: RecordingFiles;
+  /** When it was ordered, ISO 8601. */
+  readonly date: string;
+}
+
+export type DeliverResult = Omit<Delivered, "measurement"> & { readonly measurement: MeasurementJson };
+
 /** What the steps of a part learn. */
 export interface LearnTask extends TaskBase {
   readonly kind: "learn";
@@ -133,7 +149,15 @@ export interface EnsureTask extends TaskBase {
 }
 
 export type Task =
-  LearnTask | AnalyseTask | EnsureTask | VerifyTask | ImportTask | RenderTask | MeasureTask | ExportTask;
+  | LearnTask
+  | AnalyseTask
+  | EnsureTask
+  | VerifyTask
+  | ImportTask
+  | RenderTask
+  | MeasureTask
+  | ExportTask
+  | DeliverTask;
 export type TaskResult =
   | { readonly frames: number }
   | LessonJson
@@ -142,7 +166,8 @@ export type TaskResult =
   | ImportResult
   | RenderResult
   | MeasureResult
-  | ExportResult;
+  | ExportResult
+  | DeliverResult;
 
 /** Reports the share that is done, 0 to 1, and what is known so far, which is asked for only when it is sent. */
 export type Tick = (share: number, soFar?: () => unknown) => void;

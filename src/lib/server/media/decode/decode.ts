@@ -75,7 +75,7 @@ export async function decode(
   tick: (share: number) => void
 ): Promise<number> {
   const { channels, sampleRate, stream, kept, frames, cut } = sound;
-  const writer = new WavWriter(target, kept, channels, sampleRate, false);
+  const writer = new WavWriter(target, kept, channels, sampleRate, "none");
   const sink = new FrameSink(writer, channels, cut ?? Infinity);
   let whole = false;
   try {

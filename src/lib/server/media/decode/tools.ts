@@ -30,25 +30,35 @@ export function startTool(
     : spawn(tool, args, { stdio: ["ignore", "pipe", "pipe"] });
 }
 
+/** Starts ffmpeg as a coder: it reads samples from its standard input, so that it ends when whoever feeds it does. */
+export function startCoder(args: readonly string[]): ChildProcess {
+  const limits = LIMITS.filter((limit) => !limit.startsWith("--fsize"));
+  const stdio = ["pipe", "ignore", "pipe"] as const;
+  return existsSync(LIMITER) && existsSync("/usr/bin/ffmpeg")
+    ? spawn(LIMITER, [...limits, "/usr/bin/ffmpeg", ...args], { stdio: [...stdio] })
+    : spawn("ffmpeg", args, { stdio: [...stdio] });
+}
+
 const MOST_TEXT = 8192;
 
 /** Waits for the end of a process. Returns its exit code and the beginning of what it complained of. @throws FileFault when it is not installed or takes too long */
 export function ended(
   child: ChildProcess,
-  milliseconds: number
+  milliseconds: number,
+  missing = MISSING
 ): Promise<{ readonly code: number | null; readonly complaint: string }> {
   return new Promise((resolve, reject) => {
     let complaint = "";
     const timer = setTimeout(() => {
       child.kill("SIGKILL");
-      reject(new FileFault("it took too long to read"));
+      reject(new FileFault("it took too long"));
     }, milliseconds);
     child.stderr?.on("data", (data: Buffer) => {
       if (complaint.length < MOST_TEXT) complaint += data.toString("utf8");
     });
     child.on("error", (error: NodeJS.ErrnoException) => {
       clearTimeout(timer);
-      reject(error.code === "ENOENT" ? new FileFault(MISSING) : error);
+      reject(error.code === "ENOENT" ? new FileFault(missing) : error);
     });
     child.on("close", (code) => {
       clearTimeout(timer);

@@ -1,0 +1,168 @@
+// A WAV file becomes a file of another coding, by ffmpeg.
+import { createReadStream, writeFileSync } from "node:fs";
+import path from "node:path";
+import { pipeline } from "node:stream/promises";
+import { FileFault } from "$lib/core/formats/fault";
+import type { Marker } from "$lib/core/formats/cues";
+import { CODINGS } from "$lib/core/delivery/codings";
+import { TAG_NAMES, type DeliverySettings } from "$lib/core/delivery/settings";
+import { ended, startCoder } from "../media/decode/tools";
+import { WavFile } from "../media/wavFile";
+
+const CODE_MS = 4 * 3600 * 1000;
+const MISSING =
+  "ffmpeg, which codes all formats but WAV, is not installed on the server (on Debian: apt install ffmpeg)";
+
+/** Arguments that say how samples are coded. */
+function codingArguments(settings: DeliverySettings): string[] {
+  const { coding, mode, kbps, quality, bits } = settings;
+  const rate = ["-b:a", `${kbps}k`];
+  switch (coding) {
+    case "flac":
+      return bits === "int16"
+        ? ["-c:a", "flac", "-sample_fmt", "s16", "-compression_level", "8"]
+        : ["-c:a", "flac", "-sample_fmt", "s32", "-bits_per_raw_sample", "24", "-compression_level", "8"];
+    case "mp3":
+      return [
+        "-c:a",
+        "libmp3lame",
+        ...(mode === "variable" ? ["-q:a", String(quality)] : rate),
+        "-id3v2_version",
+        "3"
+      ];
+    case "opus":
+      return ["-c:a", "libopus", ...rate];
+    case "vorbis":
+      return ["-c:a", "libvorbis", "-q:a", String(quality)];
+    case "aac":
+      // The edit list counts in the movie's clock: at the sound's own rate the length is exact.
+      return ["-c:a", "aac", ...rate];
+    case "wav":
+      throw new Error("WAV files are written without ffmpeg.");
+  }
+}
+
+/** A text of an ffmetadata file. */
+function escaped(text: string): string {
+  return text.replace(/[=;#\\\n]/g, (c) => `\\${c}`);
+}
+
+/** Chapters, each to the beginning of the next where they overlap or leave a gap: players know no gaps. */
+function chaptersOf(
+  markers: readonly Marker[],
+  frames: number
+): { start: number; end: number; name: string }[] {
+  const sorted = [...markers].sort((a, b) => a.start - b.start);
+  const starts = sorted.filter((marker, i) => marker.start !== sorted[i - 1]?.start);
+  return starts.map(({ start, name }, i) => ({ start, end: starts[i + 1]?.start ?? frames, name }));
+}
+
+function clock(seconds: number): string {
+  const ms = Math.round(seconds * 1000);
+  const two = (n: number) => String(Math.floor(n)).padStart(2, "0");
+  return `${two(ms / 3600000)}:${two((ms / 60000) % 60)}:${two((ms / 1000) % 60)}.${String(ms % 1000).padStart(3, "0")}`;
+}
+
+/** Tags and chapters as ffmpeg's text of metadata. */
+function metadataOf(
+  settings: DeliverySettings,
+  markers: readonly Marker[],
+  frames: number,
+  sampleRate: number
+): string {
+  const lines = [";FFMETADATA1"];
+  for (const name of TAG_NAMES)
+    if (settings.tags[name] !== "") lines.push(`${name}=${escaped(settings.tags[name])}`);
+  const chapters = settings.sections ? chaptersOf(markers, frames) : [];
+  // FLAC and Ogg have no chapters of their own; by convention they are comments (CHAPTER fields). ffmpeg's own for Opus are a second late.
+  if (["flac", "vorbis", "opus"].includes(settings.coding))
+    chapters.forEach(({ start, name }, i) => {
+      const number = `CHAPTER${String(i + 1).padStart(3, "0")}`;
+      lines.push(`${number}=${clock(start / sampleRate)}`, `${number}NAME=${escaped(name)}`);
+    });
+  else
+    for (const { start, end, name } of chapters)
+      lines.push(
+        "[CHAPTER]",
+        `TIMEBASE=1/${sampleRate}`,
+        `START=${start}`,
+        `END=${end}`,
+        `title=${escaped(name)}`
+      );
+  return `${lines.join("\n")}\n`;
+}
+
+/** The cover as a file; undefined when there is none or the coding takes none. */
+function coverFile({ cover, coding }: DeliverySettings, folder: string): string | undefined {
+  const [, kind, data] = /^data:image\/(png|jpeg);base64,(.*)$/.exec(cover ?? "") ?? [];
+  if (!kind || !data || !CODINGS[coding].cover) return undefined;
+  const file = path.join(folder, `cover.${kind === "png" ? "png" : "jpg"}`);
+  writeFileSync(file, Buffer.from(data, "base64"));
+  return file;
+}
+
+const RAW = { int16: "s16le", int24: "s24le", float32: "f32le" } as const;
+
+/**
+ * Codes a WAV file with tags, chapters and cover. The samples go through a pipe: when the thread that feeds it ends, so does ffmpeg.
+ * @throws FileFault when ffmpeg is missing, or cannot do it
+ */
+export async function code(
+  wavFile: string,
+  settings: DeliverySettings,
+  markers: readonly Marker[],
+  folder: string,
+  target: string,
+  tick: (share: number) => void
+): Promise<void> {
+  const wav = new WavFile(wavFile);
+  wav.close();
+  const { kind, channels, sampleRate, frames, dataOffset, bytesPerFrame } = wav.layout;
+  const meta = path.join(folder, "tags.txt");
+  writeFileSync(meta, metadataOf(settings, markers, frames, sampleRate));
+  const cover = coverFile(settings, folder);
+  const child = startCoder([
+    ...["-v", "error", "-nostdin", "-y", "-threads", "1", "-protocol_whitelist", "file,pipe"],
+    ...[
+      "-f",
+      RAW[kind as keyof typeof RAW],
+      "-ar",
+      String(sampleRate),
+      "-ac",
+      String(channels),
+      "-i",
+      "pipe:0"
+    ],
+    ...["-f", "ffmetadata", "-i", `file:${meta}`],
+    ...(cover ? ["-i", `file:${cover}`] : []),
+    ...["-map", "0:a", ...(cover ? ["-map", "2:v", "-c:v", "copy", "-disposition:v", "attached_pic"] : [])],
+    ...["-map_metadata", "1", "-map_chapters", "1", ...codingArguments(settings)],
+    ...(settings.coding === "aac" ? ["-movie_timescale", String(sampleRate)] : []),
+    `file:${target}`
+  ]);
+  const end = ended(child, CODE_MS, MISSING);
+  const bytes = frames * bytesPerFrame;
+  let sent = 0;
+  const samples = createReadStream(wavFile, {
+    start: dataOffset,
+    end: dataOffset + bytes - 1,
+    highWaterMark: 1 << 18
+  });
+  samples.on("data", (chunk) => tick((sent += chunk.length) / bytes));
+  // When ffmpeg ends before it has taken all, its exit says why.
+  const fed = child.stdin ? pipeline(samples, child.stdin).catch(() => undefined) : Promise.resolve();
+  const { code: status, complaint } = await end;
+  await fed;
+  if (status !== 0) throw new FileFault(`ffmpeg could not write it (${lastLine(complaint)})`);
+}
+
+function lastLine(complaint: string): string {
+  return (
+    complaint
+      .trim()
+      .split("\n")
+      .pop()
+      ?.replace(/^\[.*?\]\s*/, "")
+      .slice(0, 160) ?? ""
+  );
+}
