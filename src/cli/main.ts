@@ -13,7 +13,7 @@ function clearLine(): void {
 }
 
 function removeTemporary(): void {
-  for (const path of temporary) rmSync(path, { force: true });
+  for (const path of temporary) rmSync(path, { recursive: true, force: true });
 }
 
 function finish(status: number, out: string, error: string): void {

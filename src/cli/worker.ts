@@ -1,6 +1,7 @@
 // The thread that runs one command. The process around it stays free to notice that it is to stop.
 import { parentPort, workerData } from "node:worker_threads";
 import { sentenceOf } from "$lib/server/faults";
+import { deliver } from "./commands/deliver";
 import { effectsList, presetsList } from "./commands/lists";
 import { examine } from "./commands/examine";
 import { info } from "./commands/info";
@@ -18,7 +19,8 @@ const commands: Readonly<Record<string, Command>> = {
   presets: presetsList,
   "learn-noise": learnNoise,
   examine,
-  info
+  info,
+  deliver
 };
 
 const PROGRESS_MS = 100;

@@ -1,6 +1,6 @@
 // What a delivery is made of: broadcast extension, markers, names, gain, noise shaping.
 import { describe, expect, it } from "vitest";
-import { correction, deliveryGain } from "../../src/lib/core/delivery/level";
+import { correction, deliveryGain, shortfall } from "../../src/lib/core/delivery/level";
 import { distinct, fileNameOf, patternFault } from "../../src/lib/core/delivery/names";
 import { marksOf } from "../../src/lib/core/delivery/marks";
 import { DELIVERY_PRESETS } from "../../src/lib/core/delivery/presets";
@@ -172,9 +172,17 @@ describe("gain", () => {
   });
 
   it("is lowered where coding passes the ceiling", () => {
-    expect(correction(-0.4, -1)).toBeCloseTo(0.62, 6);
-    expect(correction(-1.001, -1)).toBe(0);
-    expect(correction(3, null)).toBe(0);
+    const written = (truePeakDbtp: number, integratedLufs: number) =>
+      ({ ...measured, truePeakDbtp, integratedLufs }) as Measurement;
+    const level = { of: "integrated" as const, to: -16 };
+    expect(correction(written(-0.4, -20), { level: null, ceilingDbtp: -1 })).toBeCloseTo(-0.62, 6);
+    expect(correction(written(-1.001, -20), { level: null, ceilingDbtp: -1 })).toBe(0);
+    expect(correction(written(3, -20), { level: null, ceilingDbtp: null })).toBe(0);
+    // And raised where coding took level away: to the level, or as far as the ceiling allows.
+    expect(correction(written(-3, -16.5), { level, ceilingDbtp: -1 })).toBeCloseTo(0.5, 6);
+    expect(correction(written(-1.3, -16.5), { level, ceilingDbtp: -1 })).toBeCloseTo(0.28, 6);
+    expect(correction(written(-3, -16.05), { level, ceilingDbtp: -1 })).toBe(0);
+    expect([shortfall(written(-1, -19), { level }), shortfall(written(-1, -16), { level })]).toEqual([3, 0]);
   });
 });
 

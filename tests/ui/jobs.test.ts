@@ -79,7 +79,7 @@ beforeEach(() => {
   kept.clear();
   asked.length = 0;
   for (const notice of notices.list) notices.dismiss([notice.id]);
-  jobs = new Jobs(session as unknown as Session);
+  jobs = new Jobs(session as unknown as Session, () => undefined);
 });
 
 afterEach(() => {

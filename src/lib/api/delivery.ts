@@ -18,6 +18,8 @@ export interface DeliveredFile {
   /** Of the written file, decoded again. */
   readonly measurement: MeasurementJson;
   readonly gainDb: number;
+  /** By how much its level was missed because the ceiling came first. */
+  readonly shortDb: number;
   /** By how much coding raised the true peak; null for silence. */
   readonly overshootDb: number | null;
   readonly rounds: number;

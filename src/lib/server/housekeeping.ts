@@ -7,7 +7,7 @@ import { condition } from "./condition";
 import { database } from "./db/connection";
 import { beginWitness, endWitness, lostChanges, readWitness } from "./db/witness";
 import { BATCH_ENDING } from "./delivery/batch";
-import { EXPORT_DAYS } from "./exportDays";
+import { EXPORT_DAYS } from "$lib/api/exportDays";
 import { log, logged } from "./log";
 import { clearHeard } from "./media/heard";
 import { exportsFolder, scratchFolder } from "./media/paths";

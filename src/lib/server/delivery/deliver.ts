@@ -3,7 +3,7 @@ import { rmSync } from "node:fs";
 import path from "node:path";
 import { CODINGS } from "$lib/core/delivery/codings";
 import type { DeliveryItem } from "$lib/core/delivery/items";
-import { correction, deliveryGain, MOST_ROUNDS } from "$lib/core/delivery/level";
+import { correction, deliveryGain, MOST_ROUNDS, shortfall } from "$lib/core/delivery/level";
 import { marksOf } from "$lib/core/delivery/marks";
 import { rateOf, type DeliverySettings } from "$lib/core/delivery/settings";
 import type { Measurement } from "$lib/core/measure/meter";
@@ -38,9 +38,11 @@ export interface Delivered {
   /** Of the written file, decoded again. */
   readonly measurement: Measurement;
   readonly gainDb: number;
+  /** By how much its level was missed because the ceiling came first, in dB. */
+  readonly shortDb: number;
   /** By how much coding raised the true peak, in dB; null for silence. */
   readonly overshootDb: number | null;
-  /** How often it was written until its ceiling held. */
+  /** How often it was written until its level and its ceiling held. */
   readonly rounds: number;
 }
 
@@ -96,7 +98,7 @@ async function readAgain(file: string, folder: string, tick: (share: number) => 
 export async function deliver(delivery: Delivery, tick: (share: number) => void): Promise<Delivered> {
   const { document, item, settings, files, date, folder } = delivery;
   const sampleRate = rateOf(settings, document.sampleRate);
-  const { extension } = CODINGS[settings.coding];
+  const { extension, lossy } = CODINGS[settings.coding];
   const target = path.join(folder, `delivered.${extension}`);
   const spooled = spool(document, item, settings.channels, sampleRate, files, folder, (s) => tick(s * SPOOL));
   const sound = new ShapedSound(spooled, settings);
@@ -115,14 +117,17 @@ export async function deliver(delivery: Delivery, tick: (share: number) => void)
       markers: marksOf(document, item, { ratio, cut, frames: sound.frames })
     };
     let gainDb = deliveryGain(measured, settings);
+    let raised = false;
     for (let rounds = 1; ; rounds++) {
       const begin = MEASURE + (1 - MEASURE) * (1 - 0.5 ** (rounds - 1));
       const share = (part: number) => tick(begin + part * (1 - begin) * 0.5);
       await write(sound, gainDb, delivery, facts, target, (s) => share(s / 2));
       const again = await readAgain(target, folder, (s) => share(0.5 + s / 2));
-      const over = correction(again.measurement.truePeakDbtp, settings.ceilingDbtp);
-      if (over > 0 && rounds < MOST_ROUNDS) {
-        gainDb -= over;
+      const more = correction(again.measurement, settings);
+      // Raised once at most: then it only comes down, so that it ends.
+      if (more < 0 ? rounds < MOST_ROUNDS : more > 0 && !raised && lossy) {
+        raised ||= more > 0;
+        gainDb += more;
         continue;
       }
       if (settings.coding === "wav")
@@ -135,6 +140,7 @@ export async function deliver(delivery: Delivery, tick: (share: number) => void)
         channels,
         measurement: again.measurement,
         gainDb,
+        shortDb: shortfall(again.measurement, settings),
         overshootDb: Number.isFinite(overshoot) ? overshoot : null,
         rounds
       };

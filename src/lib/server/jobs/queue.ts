@@ -1,6 +1,6 @@
 // The queue of jobs over the jobs table. Runners take from it; it says what a job's end does, once.
 import { randomUUID } from "node:crypto";
-import { Op, type Transaction } from "sequelize";
+import { literal, Op, type Transaction } from "sequelize";
 import type { JobState, JobView, JobsView } from "$lib/api/jobs";
 import { database, write } from "../db/connection";
 import type { JobRow, Models } from "../db/models";
@@ -27,6 +27,8 @@ export interface LeasedJob {
 /** What every implementation of the queue does. Jobs end once: completing, failing or cancelling an ended job does nothing. */
 export interface Queue {
   enqueue(order: NewOrder): Promise<JobView>;
+  /** All of them, or none. */
+  enqueueAll(orders: readonly NewOrder[]): Promise<JobView[]>;
   /** The oldest job that waits; undefined when none does. */
   lease(): Promise<LeasedJob | undefined>;
   /** Reports the share that is done, 0 to 1. */
@@ -72,25 +74,28 @@ export class TableQueue implements Queue {
   /** Progress lives in memory: a row for every beat would be a write for every beat. */
   readonly #progress = new Map<string, { readonly share: number; readonly view: JobView }>();
 
-  async enqueue({ projectId, kind, title, order }: NewOrder): Promise<JobView> {
-    const row = await write((models, transaction) =>
-      models.Job.create(
-        {
-          id: randomUUID(),
-          projectId,
-          kind,
-          title,
-          state: "queued",
-          progress: 0,
-          payload: JSON.stringify(order),
-          result: null,
-          error: null
-        },
-        { transaction }
-      )
-    );
-    this.#tell(view(row));
-    return view(row);
+  async enqueue(order: NewOrder): Promise<JobView> {
+    const [job] = await this.enqueueAll([order]);
+    if (!job) throw new Error("The queue took nothing.");
+    return job;
+  }
+
+  async enqueueAll(orders: readonly NewOrder[]): Promise<JobView[]> {
+    const waiting = orders.map(({ projectId, kind, title, order }) => ({
+      id: randomUUID(),
+      projectId,
+      kind,
+      title,
+      state: "queued" as const,
+      progress: 0,
+      payload: JSON.stringify(order),
+      result: null,
+      error: null
+    }));
+    const rows = await write((models, transaction) => models.Job.bulkCreate(waiting, { transaction }));
+    const views = rows.map((row) => view(row));
+    for (const job of views) this.#tell(job);
+    return views;
   }
 
   #tell(job: JobView): void {
@@ -103,7 +108,8 @@ export class TableQueue implements Queue {
     const row = await write(async (known, transaction) => {
       const found = await known.Job.findOne({
         where: { state: "queued" },
-        order: [["createdAt", "ASC"]],
+        // Those that were ordered together are taken in their order.
+        order: [["createdAt", "ASC"], literal("rowid ASC")],
         transaction
       });
       return found?.update({ state: "running" }, { transaction });
@@ -201,15 +207,12 @@ export class TableQueue implements Queue {
     return models.Job.findAll({ where: { state: [...OPEN] }, order: [["createdAt", "ASC"]] });
   }
 
-  /** Jobs of one kind of a project, the newest first. */
+  /** Jobs of one kind of a project, the newest first; those that were ordered together in their order. */
   async ofKind(projectId: string, kind: string, most: number): Promise<JobView[]> {
     const { models } = await database();
     const rows = await models.Job.findAll({
       where: { projectId, kind },
-      order: [
-        ["createdAt", "DESC"],
-        ["id", "ASC"]
-      ],
+      order: [["createdAt", "DESC"], literal("rowid ASC")],
       limit: most
     });
     return rows.map((row) => view(row, this.#progress.get(row.id)?.share));

@@ -56,19 +56,12 @@ export async function orderDelivery(projectId: string, order: NewDelivery): Prom
   );
   const batch = randomUUID();
   writeBatch(batch, { date, settings, document: document.toJson() });
-  const jobs: JobView[] = [];
-  for (const [i, item] of items.entries()) {
+  const orders = items.map((item, i) => {
     const fileName = names[i] ?? item.name;
     const title = `${DELIVER_TITLE}${fileName}`;
-    jobs.push(
-      await queue.enqueue({
-        projectId,
-        kind: "deliver",
-        title,
-        order: { kind: "deliver", batch, item, fileName }
-      })
-    );
-  }
+    return { projectId, kind: "deliver", title, order: { kind: "deliver", batch, item, fileName } };
+  });
+  const jobs = await queue.enqueueAll(orders);
   wake();
   return jobs.map(view);
 }

@@ -7,7 +7,7 @@ import { database, databaseFile } from "../db/connection";
 import { heardFolder } from "../media/heard";
 import { exportsFolder, scratchFolder, uploadsFolder } from "../media/paths";
 import { MediaStore } from "../media/store";
-import { EXPORT_DAYS } from "../exportDays";
+import { EXPORT_DAYS } from "$lib/api/exportDays";
 import { UPLOAD_HOURS } from "../uploads";
 import { KEPT_BACKUPS } from "../db/backups";
 import { UNUSED_DAYS, unusedRecordings } from "./collection";

@@ -13,10 +13,15 @@
   import TypedField from "../shared/TypedField.svelte";
   import { useEditor } from "../state/editor.svelte";
 
+  /** Path of the screen that is shown. */
+  let { screen }: { screen: string } = $props();
   const editor = useEditor();
   const { session } = editor;
   /** The screens that there are. */
-  const screens = [{ name: "Edit", path: "" }];
+  const screens = [
+    { name: "Edit", path: "" },
+    { name: "Deliver", path: "deliver" }
+  ];
 </script>
 
 <header>
@@ -33,17 +38,22 @@
   </span>
   <nav aria-label="Screens">
     {#each screens as { name, path } (path)}
-      <a href="/projects/{session.projectId}{path}" aria-current="page">{name}</a>
+      <a
+        href="/projects/{session.projectId}{path === '' ? '' : `/${path}`}"
+        aria-current={path === screen ? "page" : undefined}>{name}</a
+      >
     {/each}
   </nav>
-  <Button
-    kind="ghost"
-    size="small"
-    icon={Folder}
-    aria-pressed={editor.shelfOpen}
-    title="Recordings and presets (S)"
-    on:click={() => (editor.shelfOpen = !editor.shelfOpen)}>Shelf</Button
-  >
+  {#if screen === ""}
+    <Button
+      kind="ghost"
+      size="small"
+      icon={Folder}
+      aria-pressed={editor.shelfOpen}
+      title="Recordings and presets (S)"
+      on:click={() => (editor.shelfOpen = !editor.shelfOpen)}>Shelf</Button
+    >
+  {/if}
   <span class="messages"><Notices /></span>
   <Button
     kind="ghost"
@@ -79,9 +89,11 @@
     on:click={() => (editor.dialog = "actions")}>Find</Button
   >
   <ImportButton label="Import…" take={(files) => editor.importFiles(files)} />
-  <Button kind="tertiary" size="small" icon={Export} on:click={() => (editor.dialog = "export")}
-    >Export…</Button
-  >
+  {#if screen === ""}
+    <Button kind="tertiary" size="small" icon={Export} on:click={() => (editor.dialog = "export")}
+      >Export…</Button
+    >
+  {/if}
   <LookButton />
 </header>
 
@@ -129,10 +141,18 @@
     display: flex;
     align-items: center;
     padding: 3px 10px 0;
-    border-bottom: 3px solid var(--w-slate);
+    border-bottom: 3px solid transparent;
     color: var(--w-ink);
-    font-weight: 600;
     text-decoration: none;
+  }
+
+  nav a:hover {
+    border-color: var(--w-rule);
+  }
+
+  nav a[aria-current="page"] {
+    border-color: var(--w-slate);
+    font-weight: 600;
   }
 
   .messages {

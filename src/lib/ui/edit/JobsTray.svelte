@@ -3,12 +3,15 @@
   import { Button, ProgressBar } from "carbon-components-svelte";
   import { useEditor } from "../state/editor.svelte";
 
+  /** Kinds of work that are seen elsewhere. */
+  let { quiet }: { quiet: readonly string[] } = $props();
   const { jobs } = useEditor();
+  const list = $derived(jobs.list.filter(({ kind }) => !quiet.includes(kind)));
 </script>
 
-{#if jobs.list.length > 0}
+{#if list.length > 0}
   <div class="tray" role="region" aria-label="Work under way">
-    {#each jobs.list as work (work.id)}
+    {#each list as work (work.id)}
       <div class="work">
         <span class="title">{work.title}</span>
         <ProgressBar size="sm" hideLabel labelText={work.title} value={work.progress} max={1} />

@@ -66,7 +66,8 @@
       forget();
       step(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);
     }
-    if (event.key !== "Tab") event.stopPropagation();
+    // What is typed is no key of the screen; with Ctrl or Cmd it may be.
+    if (event.key !== "Tab" && !event.ctrlKey && !event.metaKey) event.stopPropagation();
   }
 
   function onblur(): void {

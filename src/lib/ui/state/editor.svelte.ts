@@ -9,6 +9,7 @@ import { notices } from "../shared/notices.svelte";
 import type { MenuKind } from "./actions/menus";
 import { Analysis } from "./analysis.svelte";
 import { ClipIndex } from "./clipIndex.svelte";
+import { Deliveries } from "./deliveries.svelte";
 import { Layout } from "./layout.svelte";
 import { Jobs } from "./jobs.svelte";
 import { Pull } from "./pull.svelte";
@@ -39,6 +40,7 @@ export class Editor {
   readonly analysis: Analysis;
   readonly transport: Transport;
   readonly jobs: Jobs;
+  readonly deliveries: Deliveries;
   readonly presets = new Presets();
   readonly tiles: Tiles<ImageBitmap>;
   readonly pull = new Pull();
@@ -53,7 +55,8 @@ export class Editor {
     this.selection = new Selection(this.session);
     this.analysis = new Analysis(this.session, this.selection);
     this.transport = new Transport(this.session, this.selection, this.analysis);
-    this.jobs = new Jobs(this.session);
+    this.deliveries = new Deliveries(this.session);
+    this.jobs = new Jobs(this.session, (job) => this.deliveries.heard(job));
     this.shelfOpen = this.session.document.size("clips") === 0;
     this.tiles = paintedTiles(this.session.document.sampleRate);
     this.presets.load().catch((error: unknown) => notices.fault(error));

@@ -21,9 +21,14 @@ export class Jobs {
   measured = $state.raw<Measured | null>(null);
   readonly #events: EventSource;
   /** Jobs whose end has been told. */
+  #delivered = 0;
   readonly #told = new Set<string>();
 
-  constructor(private readonly session: Session) {
+  /** @param heard is told of every job's news */
+  constructor(
+    private readonly session: Session,
+    private readonly heard: (job: JobView) => void
+  ) {
     this.#uploads = new Uploads(session.projectId);
     this.#uploads.resume().catch((error: unknown) => notices.fault(error));
     this.#events = new EventSource(`/api/projects/${session.projectId}/events`);
@@ -56,6 +61,7 @@ export class Jobs {
   get list(): readonly Work[] {
     const jobs = this.#jobs.map((job) => ({
       id: job.id,
+      kind: job.kind,
       title: job.title,
       progress: job.progress,
       cancel: () => api.post(`/api/jobs/${job.id}/cancel`).catch((error: unknown) => notices.fault(error))
@@ -71,6 +77,7 @@ export class Jobs {
   }
 
   #heardOfJob(job: JobView): void {
+    this.heard(job);
     const others = this.#jobs.filter((j) => j.id !== job.id);
     if (job.endedAt === null) {
       if (!this.#told.has(job.id)) this.#jobs = [...others, job];
@@ -104,6 +111,19 @@ export class Jobs {
     if (job.kind === "import") {
       const { repaired } = job.result as { repaired: string | null };
       if (repaired !== null) notices.news(`"${repaired}" is whole again: its damaged file was replaced.`);
+    }
+    // Those of one delivery are told together, when the last is done.
+    if (job.kind === "deliver") {
+      this.#delivered++;
+      if (this.#jobs.some(({ kind }) => kind === "deliver")) return;
+      const n = this.#delivered;
+      this.#delivered = 0;
+      const href = `/projects/${this.session.projectId}/deliver`;
+      if (location.pathname !== href)
+        notices.news(n === 1 ? "A file is delivered. " : `${n} files are delivered. `, {
+          href,
+          label: "See what it measures"
+        });
     }
     if (job.kind === "export") {
       const { fileName, bytes, measurement, broken } = job.result as ExportView;

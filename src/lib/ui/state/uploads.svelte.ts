@@ -104,7 +104,8 @@ export class Uploads {
       ended();
       notices.news(`${title}: cancelled, nothing was kept.`);
     };
-    const progress = (share: number) => this.#show(key, { id: key, title, progress: share, cancel });
+    const progress = (share: number) =>
+      this.#show(key, { id: key, kind: "upload", title, progress: share, cancel });
     progress(0);
     const [before] = resumed ? await upload.findPreviousUploads() : [];
     if (before) upload.resumeFromPreviousUpload(before);

@@ -6,6 +6,8 @@ export interface Action {
   readonly name: string;
   /** Keys as tinykeys writes them. */
   readonly keys?: string;
+  /** Whether its keys work on every screen; else on the edit screen alone. */
+  readonly anywhere?: boolean;
   readonly enabled: (editor: Editor) => boolean;
   readonly run: (editor: Editor) => void;
 }

@@ -6,6 +6,7 @@ export const history: readonly Action[] = [
     id: "undo",
     name: "Undo",
     keys: "$mod+z",
+    anywhere: true,
     enabled: (e) => e.session.undoName !== null,
     run: (e) => e.session.undo()
   },
@@ -13,6 +14,7 @@ export const history: readonly Action[] = [
     id: "redo",
     name: "Redo",
     keys: "$mod+Shift+z",
+    anywhere: true,
     enabled: (e) => e.session.redoName !== null,
     run: (e) => e.session.redo()
   }

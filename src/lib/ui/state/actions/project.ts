@@ -15,6 +15,7 @@ export const project: readonly Action[] = [
     id: "shortcuts",
     name: "Show all keys",
     keys: "Shift+?",
+    anywhere: true,
     enabled: always,
     run: (e) => (e.dialog = "shortcuts")
   },
@@ -22,6 +23,7 @@ export const project: readonly Action[] = [
     id: "actions",
     name: "Find an action",
     keys: "$mod+k",
+    anywhere: true,
     enabled: always,
     run: (e) => (e.dialog = "actions")
   }

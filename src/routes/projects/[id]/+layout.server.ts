@@ -1,4 +1,4 @@
-import type { PageServerLoad } from "./$types";
+import type { LayoutServerLoad } from "./$types";
 import type { ProjectState } from "$lib/api/types";
 import { sentenceOf, UNKNOWN_FAULT } from "$lib/server/faults";
 import { orErrorPage } from "$lib/server/http";
@@ -19,7 +19,7 @@ async function opened(id: string): Promise<Opened> {
 }
 
 /** The project's name at once; all of it while the page loads its scripts: as text, which a page reads sooner than what SvelteKit makes of objects. */
-export const load: PageServerLoad = async ({ params: { id } }) => ({
+export const load: LayoutServerLoad = async ({ params: { id } }) => ({
   id,
   name: await orErrorPage(projectName(id)),
   opened: opened(id).then((value) => JSON.stringify(value))
