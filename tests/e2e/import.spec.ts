@@ -143,7 +143,7 @@ test("bad files get one sentence each; the good one among them is imported", asy
   await expect(recording(page, "Good")).toBeVisible();
   await importFiles(page, { ...good, name: "Good again.wav" });
   await expect(
-    page.getByRole("alert").filter({ hasText: 'the same sound is already here as "Good"' })
+    page.getByText('"Good again.wav" is the same sound as "Good", which is here already: nothing was added.')
   ).toBeVisible();
   await expect(page.getByLabel("Recordings").getByRole("group")).toHaveCount(1);
 });

@@ -134,9 +134,12 @@ describe("import", () => {
     expect((await document()).size("recordings")).toBe(recordings);
   });
 
-  it("refuses the same sound a second time, naming the one that is here", async () => {
+  it("takes the same sound a second time as the one that is here, and names it", async () => {
     const job = await importBytes("Again.wav", wav16(sine(440, -6, 44100, 44100), 44100));
-    expect(job.error).toBe('"Again.wav" was not imported: the same sound is already here as "Tone".');
+    expect([job.error, job.result]).toEqual([
+      null,
+      expect.objectContaining({ same: "Tone", fileName: "Again.wav" })
+    ]);
     expect((await document()).size("recordings")).toBe(1);
   });
 

@@ -171,6 +171,14 @@ export class CommandMaker {
           }
         };
       }
+      case "recording.set": {
+        const recordingIds = [...new Set([this.#any(doc, "recordings"), this.#any(doc, "recordings")])];
+        return {
+          type,
+          recordingIds,
+          ...this.#pick([{ name: "Other" }, { folder: "Day 1" }, { labels: ["a", "a"] }])
+        };
+      }
       case "clip.restore":
         return { type, clipIds: [[...doc.values("clips")].find((c) => c.render)?.id ?? clipId] };
       case "step.add":

@@ -5,10 +5,11 @@ import { notices } from "../../src/lib/ui/shared/notices.svelte";
 import { Jobs } from "../../src/lib/ui/state/jobs.svelte";
 import type { Session } from "../../src/lib/ui/state/session.svelte";
 
-vi.mock("../../src/lib/ui/state/uploads.svelte", () => ({
-  Uploads: class {
-    list = [];
+vi.mock("../../src/lib/ui/state/imports.svelte", () => ({
+  Imports: class {
+    rows = [];
     resume = () => Promise.resolve();
+    heard = () => undefined;
   }
 }));
 

@@ -49,6 +49,7 @@ export const newJobSchema = z.discriminatedUnion("kind", [
     tail: z.union([z.literal("auto"), z.number().min(0).max(60)])
   }),
   z.object({ kind: z.literal("measure"), clipId: z.string() }),
+  z.object({ kind: z.literal("soundTrack"), recordingId: z.string(), stream: z.number().int().min(0) }),
   z.object({
     kind: z.literal("export"),
     from: frames,

@@ -21,6 +21,18 @@ let server: Server | undefined;
 /** Gives back the room that an upload was promised. */
 const rooms = new Map<string, () => void>();
 
+const MOST_FOLDER = 400;
+
+/** A folder of the shelf: a name for people, never part of a path. */
+function folderOf(text: string | null | undefined): string {
+  return (text ?? "")
+    .split("/")
+    .map((part) => part.trim())
+    .filter((part) => part !== "" && part !== "." && part !== "..")
+    .join("/")
+    .slice(0, MOST_FOLDER);
+}
+
 function refuse(error: unknown): never {
   const status = error instanceof UserFault ? error.status : sentenceOf(error) ? 507 : 500;
   const sentence = sentenceOf(error) ?? "The upload failed. Nothing was changed.";
@@ -52,6 +64,7 @@ function make(): Server {
     async onUploadCreate(_request, upload) {
       const fileName = (upload.metadata?.filename ?? "").slice(0, MAX_NAME);
       const projectId = upload.metadata?.projectId ?? "";
+      const folder = folderOf(upload.metadata?.folder);
       try {
         if (!fileName) throw new UserFault(400, "An upload needs the name of its file.");
         await needProject(projectId);
@@ -64,13 +77,18 @@ function make(): Server {
       } catch (error) {
         refuse(error);
       }
-      return { metadata: { filename: fileName, projectId } };
+      return { metadata: { filename: fileName, folder, projectId } };
     },
     async onUploadFinish(_request, upload) {
       const fileName = upload.metadata?.filename ?? "";
       try {
         free(upload.id);
-        const job = await startImport(upload.metadata?.projectId ?? "", upload.id, fileName);
+        const job = await startImport(
+          upload.metadata?.projectId ?? "",
+          upload.id,
+          fileName,
+          upload.metadata?.folder ?? ""
+        );
         return { headers: { "X-Job": job.id } };
       } catch (error) {
         // The upload is whole and stays: its job is made at the next start at the latest.
@@ -107,7 +125,7 @@ export async function handleUpload(request: Request): Promise<Response> {
 
 interface UploadInfo {
   readonly size: number;
-  readonly metadata: { readonly filename: string; readonly projectId: string };
+  readonly metadata: { readonly filename: string; readonly folder?: string; readonly projectId: string };
 }
 
 function infoOf(file: string): UploadInfo | undefined {
@@ -141,7 +159,12 @@ export async function takeUpUploads(now = Date.now()): Promise<void> {
         reserveAgain(info.size, () => sizeOf(name))
       );
     else
-      await startImport(info.metadata.projectId, name, info.metadata.filename).catch((error: unknown) =>
+      await startImport(
+        info.metadata.projectId,
+        name,
+        info.metadata.filename,
+        info.metadata.folder ?? ""
+      ).catch((error: unknown) =>
         log.error({ upload: name, error: String(error) }, "import of a complete upload could not be started")
       );
   }

@@ -3,6 +3,7 @@
   import { onMount, untrack, type Snippet } from "svelte";
   import { tinykeys } from "tinykeys";
   import type { ProjectState } from "$lib/api/types";
+  import { droppedFiles } from "./shared/givenFiles";
   import { notices } from "./shared/notices.svelte";
   import { actions } from "./state/actions";
   import { Editor, provideEditor } from "./state/editor.svelte";
@@ -82,7 +83,10 @@
   function drop(event: DragEvent): void {
     event.preventDefault();
     dropping = false;
-    if (event.dataTransfer?.files.length) editor.importFiles(event.dataTransfer.files);
+    if (event.dataTransfer?.types.includes("Files"))
+      droppedFiles(event.dataTransfer)
+        .then((given) => editor.importFiles(given))
+        .catch((error: unknown) => notices.fault(error));
   }
 </script>
 
@@ -107,7 +111,7 @@
   <Header {screen} />
   {@render children()}
 </div>
-<JobsTray quiet={screen === "deliver" ? ["deliver"] : []} />
+<JobsTray quiet={screen === "deliver" ? ["import", "deliver"] : ["import"]} />
 {#if editor.menu}
   {#await later.menu() then { default: Menu }}
     {#key editor.menu}{#if editor.menu}<Menu menu={editor.menu} />{/if}{/key}

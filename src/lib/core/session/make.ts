@@ -75,9 +75,10 @@ export function newStep(
 export function newRecording(
   id: string,
   facts: Pick<Recording, "name" | "media" | "frames" | "channels" | "sampleRate" | "kind">,
-  provenance: Recording["provenance"] = null
+  provenance: Recording["provenance"] = null,
+  from: Pick<Recording, "about" | "folder"> = {}
 ): Recording {
-  return { id, ...facts, provenance, chain: null };
+  return { id, ...facts, provenance, ...from, chain: null };
 }
 
 export function newSection(id: string, name: string, start: number, length: number): Section {

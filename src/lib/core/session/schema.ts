@@ -124,6 +124,48 @@ export const provenanceSchema = z.looseObject({
   steps: z.array(recipeStepSchema).nullable()
 });
 
+const words = (most: number) => z.string().max(most);
+
+/** What the file that a recording came from says of itself. */
+export const aboutSchema = z.looseObject({
+  file: words(255).describe("Name of the file as it was given."),
+  format: words(60).describe("Container, as WAV or MP4, and coding."),
+  tags: z.record(z.string().max(60), words(1000)).describe("Title, artist, scene, take, notes and the like."),
+  origin: z
+    .number()
+    .int()
+    .min(0)
+    .nullable()
+    .describe(
+      "Frames of the file since midnight to its first (the time reference of a broadcast WAV); null: not told."
+    ),
+  markers: z
+    .array(z.looseObject({ name: words(200), start: frames, length: frames }))
+    .max(2000)
+    .describe("Cue points, regions and chapters, in frames at the project's rate."),
+  video: z
+    .looseObject({
+      container: words(20).describe("Ending of its name, by which it is written."),
+      offset: z.number().describe("Seconds from the first picture to the first sample."),
+      width: z.number().int(),
+      height: z.number().int(),
+      frameRate: z.number()
+    })
+    .nullable()
+    .describe("The picture that the sound belongs to; null: none."),
+  sounds: z
+    .array(z.looseObject({ stream: z.number().int(), name: words(120) }))
+    .max(64)
+    .describe("All sound tracks of the file, where there are several."),
+  stream: z.number().int().nullable().describe("The one that this is; null: there is one only."),
+  loudness: z
+    .number()
+    .nullable()
+    .optional()
+    .describe("Integrated loudness in LUFS; null: silence or too short."),
+  note: words(400).nullable().describe("Why it may not be exact, in words; null: it is.")
+});
+
 /** A recording as a project knows it. The audio itself lies in the media store, under the hash. */
 export const recordingSchema = z.looseObject({
   id,
@@ -139,6 +181,11 @@ export const recordingSchema = z.looseObject({
   sampleRate: z.number().int().describe("Rate of the file; it is conformed to the project's."),
   kind: z.enum(["import", "render"]),
   provenance: provenanceSchema.nullable(),
+  about: aboutSchema.optional(),
+  folder: words(400)
+    .optional()
+    .describe('Where it lies on the shelf, as "Day 1/Interviews"; left out: at the top.'),
+  labels: z.array(words(40)).max(20).optional().describe("Words that people gave it to find it by."),
   chain
 });
 
@@ -172,6 +219,7 @@ export type Project = Known<z.infer<typeof projectSchema>>;
 export type Track = Known<z.infer<typeof trackSchema>>;
 export type Clip = Known<z.infer<typeof clipSchema>>;
 export type Chain = Known<z.infer<typeof chainSchema>>;
+export type About = Known<z.infer<typeof aboutSchema>>;
 export type Recording = Known<z.infer<typeof recordingSchema>>;
 export type Section = Known<z.infer<typeof sectionSchema>>;
 

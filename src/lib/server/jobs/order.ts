@@ -7,7 +7,10 @@ import { loadProject } from "../services/projects";
 import { queue, type NewOrder } from "./queue";
 import { wake } from "./runner";
 
-async function orderOf(projectId: string, wanted: NewJob): Promise<NewOrder> {
+async function orderOf(
+  projectId: string,
+  wanted: Exclude<NewJob, { kind: "soundTrack" }>
+): Promise<NewOrder> {
   const { document } = await loadProject(projectId);
   if (wanted.kind === "export") {
     const end = Math.max(programmeOver(document), 1);
@@ -35,15 +38,43 @@ async function orderOf(projectId: string, wanted: NewJob): Promise<NewOrder> {
 
 /** Puts a job into the queue. @throws UserFault when it asks for what is not there */
 export async function startJob(projectId: string, wanted: NewJob): Promise<JobView> {
+  if (wanted.kind === "soundTrack") return startImportOfTrack(projectId, wanted.recordingId, wanted.stream);
   const job = await queue.enqueue(await orderOf(projectId, wanted));
   wake();
   return job;
 }
 
 /** Puts the import of a finished upload into the queue. */
-export async function startImport(projectId: string, uploadId: string, fileName: string): Promise<JobView> {
-  const order = { kind: "import", uploadId, fileName };
+export async function startImport(
+  projectId: string,
+  uploadId: string,
+  fileName: string,
+  folder = ""
+): Promise<JobView> {
+  const order = { kind: "import", uploadId, fileName, folder };
   const job = await queue.enqueue({ projectId, kind: "import", title: `Import ${fileName}`, order });
+  wake();
+  return job;
+}
+
+/** Takes another sound track of the file that a recording came from. @throws UserFault when there is none */
+async function startImportOfTrack(projectId: string, recordingId: string, stream: number): Promise<JobView> {
+  const { document } = await loadProject(projectId);
+  const recording = document.get("recordings", recordingId);
+  const track = recording?.about?.sounds.find((sound) => sound.stream === stream);
+  if (!recording?.about || recording.media === null || !track)
+    throw new UserFault(404, "There is no such sound track.");
+  const { file: fileName } = recording.about;
+  const order = {
+    kind: "import",
+    uploadId: "",
+    fileName,
+    folder: recording.folder ?? "",
+    source: recording.media,
+    stream
+  };
+  const title = `Import sound ${track.name} of ${fileName}`;
+  const job = await queue.enqueue({ projectId, kind: "import", title, order });
   wake();
   return job;
 }

@@ -1,6 +1,8 @@
 // A file becomes a recording: every sample is checked, its content hashed, and its caches made. All in a folder of the job's own:
 // what comes of it is put in place where the job ends.
 import { resampledLength } from "$lib/core/audio/resampler";
+import { channelWeights } from "$lib/core/measure/channelWeights";
+import { Meter } from "$lib/core/measure/meter";
 import type { WavLayout } from "$lib/core/formats/wavReader";
 import { makeCaches } from "./caches";
 import { eachBlock } from "./eachBlock";
@@ -8,9 +10,22 @@ import { hashFile } from "./hash";
 import { MediaStore, syncFile, type FileState } from "./store";
 import { WavFile } from "./wavFile";
 
-/** Reads every sample once. @throws FileFault naming one that is no number */
-function checkSamples(file: WavFile, tick: (share: number) => void): void {
-  eachBlock(file, (_planar, _stride, n, at) => tick((at + n) / file.layout.frames));
+/** Reads every sample once. Returns its integrated loudness, LUFS. @throws FileFault naming a sample that is no number */
+function checkSamples(file: WavFile, tick: (share: number) => void): number {
+  const { channels, sampleRate, frames } = file.layout;
+  const meter = new Meter(sampleRate, { weights: channelWeights(channels), peaks: false });
+  try {
+    eachBlock(file, (planar, stride, n, at) => {
+      meter.pushChannels(
+        Array.from({ length: channels }, (_, c) => planar.ptr + c * stride),
+        n
+      );
+      tick((at + n) / frames);
+    });
+    return meter.loudness().integratedLufs;
+  } finally {
+    meter.release();
+  }
 }
 
 export interface Ingested {
@@ -20,6 +35,8 @@ export interface Ingested {
   readonly frames: number;
   /** What the store had under this hash before. */
   readonly before: FileState;
+  /** Integrated loudness in LUFS; null: silence, or too short. */
+  readonly loudness: number | null;
 }
 
 /**
@@ -35,8 +52,9 @@ export function ingest(
 ): Ingested {
   const wav = new WavFile(file);
   const { layout } = wav;
+  let loudness: number;
   try {
-    checkSamples(wav, (s) => tick(s * 0.3));
+    loudness = checkSamples(wav, (s) => tick(s * 0.3));
   } finally {
     wav.close();
   }
@@ -46,5 +64,6 @@ export function ingest(
   // What is there already may have been damaged since: then this file repairs it.
   const before = new MediaStore(data).verify(hash, (s) => tick(0.5 + s * 0.1));
   makeCaches({ file, hash, layout }, sampleRate, scratch, data, (s) => tick(0.6 + s * 0.4));
-  return { hash, layout, frames: resampledLength(layout.frames, layout.sampleRate, sampleRate), before };
+  const frames = resampledLength(layout.frames, layout.sampleRate, sampleRate);
+  return { hash, layout, frames, before, loudness: Number.isFinite(loudness) ? loudness : null };
 }

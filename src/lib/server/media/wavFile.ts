@@ -11,7 +11,7 @@ import {
   type Dither
 } from "$lib/core/formats/samples";
 import { readWavLayout, type WavLayout } from "$lib/core/formats/wavReader";
-import { chunksOf, type Chunk } from "$lib/core/formats/wavChunks";
+import { chunksOf, letters, type Chunk } from "$lib/core/formats/wavChunks";
 import { bytesPerSample, wavHeader, wavHeaderBytes, type OutputFormat } from "$lib/core/formats/wavWriter";
 
 /** A WAV file opened for reading. Synchronous: for worker threads and short reads. */
@@ -78,6 +78,8 @@ export class WavFile {
   /** The chunks of the file whose content is asked for by name, as far as they are short enough to be read. */
   chunks(names: readonly string[]): Chunk[] {
     const found: Chunk[] = [];
+    // The chunks of Wave64 have other names, and none of these.
+    if (letters(this.#read(0, 4), 0) === "riff") return found;
     for (const { id, at, length = Infinity } of chunksOf(this.#read, fstatSync(this.#fd).size))
       if (names.includes(id) && length <= MOST_CHUNK_BYTES) found.push({ id, body: this.#read(at, length) });
     return found;

@@ -88,7 +88,7 @@
     title="Find any action (Ctrl K)"
     on:click={() => (editor.dialog = "actions")}>Find</Button
   >
-  <ImportButton label="Import…" take={(files) => editor.importFiles(files)} />
+  <ImportButton label="Import…" take={(given) => editor.importFiles(given)} />
   {#if screen === ""}
     <Button kind="tertiary" size="small" icon={Export} on:click={() => (editor.dialog = "export")}
       >Export…</Button

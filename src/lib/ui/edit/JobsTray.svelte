@@ -1,6 +1,7 @@
 <!-- Work under way, with progress and cancel. -->
 <script lang="ts">
   import { Button, ProgressBar } from "carbon-components-svelte";
+  import ImportRows from "./ImportRows.svelte";
   import { useEditor } from "../state/editor.svelte";
 
   /** Kinds of work that are seen elsewhere. */
@@ -9,8 +10,9 @@
   const list = $derived(jobs.list.filter(({ kind }) => !quiet.includes(kind)));
 </script>
 
-{#if list.length > 0}
+{#if list.length > 0 || jobs.imports.rows.length > 0}
   <div class="tray" role="region" aria-label="Work under way">
+    <ImportRows />
     {#each list as work (work.id)}
       <div class="work">
         <span class="title">{work.title}</span>

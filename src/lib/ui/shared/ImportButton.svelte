@@ -1,13 +1,29 @@
-<!-- Chooses sound files to import. -->
+<!-- Chooses sound files, or a folder of them, to import. -->
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
   import DocumentImport from "carbon-icons-svelte/lib/DocumentImport.svelte";
+  import FolderAdd from "carbon-icons-svelte/lib/FolderAdd.svelte";
+  import { chosenFiles, type Given } from "./givenFiles";
 
-  let { label, take }: { label: string; take: (files: FileList) => void } = $props();
+  let { label, take }: { label: string; take: (given: Given) => void } = $props();
   let picker: HTMLInputElement | undefined = $state();
+  let folders: HTMLInputElement | undefined = $state();
+
+  function given(input: HTMLInputElement): void {
+    if (input.files) take(chosenFiles(input.files));
+    input.value = "";
+  }
 </script>
 
 <Button kind="tertiary" size="small" icon={DocumentImport} on:click={() => picker?.click()}>{label}</Button>
+<Button
+  kind="tertiary"
+  size="small"
+  icon={FolderAdd}
+  iconDescription="Import a folder…"
+  tooltipAlignment="end"
+  on:click={() => folders?.click()}
+/>
 <input
   bind:this={picker}
   class="visually-hidden"
@@ -16,8 +32,15 @@
   multiple
   tabindex="-1"
   aria-label="Sound files to import"
-  onchange={(event) => {
-    if (event.currentTarget.files) take(event.currentTarget.files);
-    event.currentTarget.value = "";
-  }}
+  onchange={(event) => given(event.currentTarget)}
+/>
+<input
+  bind:this={folders}
+  class="visually-hidden"
+  type="file"
+  webkitdirectory
+  multiple
+  tabindex="-1"
+  aria-label="Folder to import"
+  onchange={(event) => given(event.currentTarget)}
 />

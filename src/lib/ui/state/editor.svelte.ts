@@ -5,6 +5,7 @@ import { programmeEnd } from "$lib/core/session/lookup";
 import PainterWorker from "$lib/waveform/painter.worker?worker";
 import type { FromPainter } from "$lib/waveform/protocol";
 import { Tiles } from "$lib/waveform/tiles";
+import type { Given } from "../shared/givenFiles";
 import { notices } from "../shared/notices.svelte";
 import type { MenuKind } from "./actions/menus";
 import { Analysis } from "./analysis.svelte";
@@ -21,7 +22,19 @@ import { Transport } from "./transport.svelte";
 import { TimelineView } from "./view.svelte";
 
 export type DialogName =
-  "render" | "export" | "measure" | "preset" | "shortcuts" | "actions" | "section" | "clips";
+  | "render"
+  | "export"
+  | "measure"
+  | "preset"
+  | "shortcuts"
+  | "actions"
+  | "section"
+  | "clips"
+  | "soundTracks"
+  | "recordingName"
+  | "recordingFolder"
+  | "recordingLabels"
+  | "recordingAbout";
 
 function paintedTiles(sampleRate: number): Tiles<ImageBitmap> {
   const worker = new PainterWorker();
@@ -81,9 +94,9 @@ export class Editor {
   }
 
   /** Imports files; they come to lie on the shelf. */
-  importFiles(files: Iterable<File>): void {
+  importFiles(given: Given): void {
     this.shelfOpen = true;
-    this.jobs.importFiles(files);
+    this.jobs.importFiles(given);
   }
 
   /** Shows the whole programme, or a minute of an empty one. */

@@ -4,7 +4,8 @@ import type { ProjectNews } from "$lib/api/types";
 import { api } from "../shared/api";
 import { notices } from "../shared/notices.svelte";
 import type { Session } from "./session.svelte";
-import { Uploads } from "./uploads.svelte";
+import type { Given } from "../shared/givenFiles";
+import { Imports } from "./imports.svelte";
 import type { Work } from "./work";
 
 type News = ProjectNews | { readonly type: "job"; readonly job: JobView };
@@ -15,7 +16,7 @@ export type Measured =
   | { readonly jobId: string; readonly fault: string };
 
 export class Jobs {
-  readonly #uploads: Uploads;
+  readonly imports: Imports;
   #jobs = $state.raw<readonly JobView[]>([]);
   /** The measurement that ended last. */
   measured = $state.raw<Measured | null>(null);
@@ -29,8 +30,8 @@ export class Jobs {
     private readonly session: Session,
     private readonly heard: (job: JobView) => void
   ) {
-    this.#uploads = new Uploads(session.projectId);
-    this.#uploads.resume().catch((error: unknown) => notices.fault(error));
+    this.imports = new Imports(session.projectId);
+    this.imports.resume().catch((error: unknown) => notices.fault(error));
     this.#events = new EventSource(`/api/projects/${session.projectId}/events`);
     this.#events.onmessage = ({ data }) => this.#hear(JSON.parse(data as string) as News);
     // After a lost connection the state may have moved on without us.
@@ -57,16 +58,15 @@ export class Jobs {
     }
   }
 
-  /** Everything under way. */
+  /** Jobs under way; files on their way are `imports`. */
   get list(): readonly Work[] {
-    const jobs = this.#jobs.map((job) => ({
+    return this.#jobs.map((job) => ({
       id: job.id,
       kind: job.kind,
       title: job.title,
       progress: job.progress,
       cancel: () => api.post(`/api/jobs/${job.id}/cancel`).catch((error: unknown) => notices.fault(error))
     }));
-    return [...this.#uploads.list, ...jobs];
   }
 
   #hear(news: News): void {
@@ -78,6 +78,7 @@ export class Jobs {
 
   #heardOfJob(job: JobView): void {
     this.heard(job);
+    this.imports.heard(job);
     const others = this.#jobs.filter((j) => j.id !== job.id);
     if (job.endedAt === null) {
       if (!this.#told.has(job.id)) this.#jobs = [...others, job];
@@ -109,7 +110,15 @@ export class Jobs {
     if (job.kind === "render")
       notices.news(`${job.title}: done. The chain stays; restore takes the render away again.`);
     if (job.kind === "import") {
-      const { repaired } = job.result as { repaired: string | null };
+      const { repaired, same, fileName } = job.result as {
+        repaired: string | null;
+        same: string | null;
+        fileName: string;
+      };
+      if (same)
+        notices.news(
+          `"${fileName}" is the same sound as "${same}", which is here already: nothing was added.`
+        );
       if (repaired !== null) notices.news(`"${repaired}" is whole again: its damaged file was replaced.`);
     }
     // Those of one delivery are told together, when the last is done.
@@ -161,9 +170,15 @@ export class Jobs {
     this.start(order).catch((error: unknown) => notices.fault(error));
   }
 
-  /** Uploads files side by side; each becomes a recording. */
-  importFiles(files: Iterable<File>): void {
-    for (const file of files) this.#uploads.add(file);
+  /** Sends files; each becomes a recording. */
+  importFiles({ files, leftOut }: Given): void {
+    this.imports.add(files);
+    if (leftOut > 0)
+      notices.news(
+        leftOut === 1
+          ? "One file of the folder holds no sound and was left out."
+          : `${leftOut} files of the folder hold no sound and were left out.`
+      );
   }
 
   close(): void {

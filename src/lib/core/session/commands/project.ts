@@ -35,6 +35,36 @@ export const recordingAdd = kind({
   }
 });
 
+export const recordingSet = kind({
+  schema: z.object({
+    type: z.literal("recording.set"),
+    recordingIds: z.array(id).min(1).max(2000),
+    name: recordingSchema.shape.name.optional(),
+    folder: z.string().max(400).optional(),
+    labels: recordingSchema.shape.labels
+  }),
+  label(c, doc) {
+    const [first] = c.recordingIds;
+    const what =
+      c.recordingIds.length === 1
+        ? (doc.get("recordings", first)?.name ?? "recording")
+        : `${c.recordingIds.length} recordings`;
+    if (c.name !== undefined) return `rename ${what}`;
+    return c.folder !== undefined ? `move ${what} on the shelf` : `label ${what}`;
+  },
+  apply(draft, { recordingIds, name, folder, labels }) {
+    for (const recordingId of recordingIds) {
+      const recording = need(draft, "recordings", recordingId);
+      draft.put("recordings", {
+        ...recording,
+        name: name ?? recording.name,
+        ...(folder === undefined ? {} : { folder }),
+        ...(labels === undefined ? {} : { labels: [...new Set(labels)] })
+      });
+    }
+  }
+});
+
 /** Names of the clips that show a recording, play its render, or treat with it, and of whatever else treats with it. */
 function usersOf(doc: Tables, recordingId: string): string[] {
   const chains = new Set<string>();

@@ -7,7 +7,7 @@ import { bytesPerSample } from "$lib/core/formats/wavWriter";
 import { newRecording } from "$lib/core/session/make";
 import { config } from "../../config";
 import { UserFault } from "../../faults";
-import { recordingIdOf } from "../../media/paths";
+import { recordingIdOf, sourcePath } from "../../media/paths";
 import { MediaStore } from "../../media/store";
 import { probeOther } from "../../media/decode";
 import { WavFile } from "../../media/wavFile";
@@ -29,15 +29,30 @@ export function nameOfFile(fileName: string): string {
   );
 }
 
-function uploaded(uploadId: string, fileName: string): string {
-  const file = uploadFile(uploadId);
+const order = z.object({
+  kind: z.literal("import"),
+  /** Empty where it is read from the store. */
+  uploadId: z.string(),
+  fileName: z.string(),
+  /** Folder of the shelf; empty: the top. */
+  folder: z.string().default(""),
+  /** Hash of the recording whose given file is read once more. */
+  source: z.string().optional(),
+  /** The sound track to take; the default one when left out. */
+  stream: z.number().int().optional()
+});
+type Order = z.infer<typeof order>;
+
+/** Where an import reads: what was sent, or what a recording was decoded from. */
+function given({ uploadId, source }: Order, fileName: string): string {
+  const file = source === undefined ? uploadFile(uploadId) : sourcePath(config.dataFolder, source);
   if (!existsSync(file)) throw new UserFault(410, faultSentence(fileName, "its upload is gone"));
   return file;
 }
 
 /** Bytes of what will be made of a file: of one in another format a WAV file, and of one at another rate a conformed copy. */
-async function madeBytes(file: string, sampleRate: number): Promise<number> {
-  const sound = (await probeOther(file)) ?? wavLayout(file);
+async function madeBytes(file: string, sampleRate: number, stream?: number): Promise<number> {
+  const sound = (await probeOther(file, stream)) ?? wavLayout(file);
   const frames = sound.frames ?? 0;
   const decoded = "kept" in sound ? frames * sound.channels * bytesPerSample(sound.kept) : 0;
   if (sound.sampleRate === sampleRate) return decoded;
@@ -50,27 +65,34 @@ function wavLayout(file: string): WavLayout {
   return wav.layout;
 }
 
-/** An upload becomes a recording of the project. */
-export const importing = jobKind({
+/** A file becomes a recording of the project. */
+export const importing = jobKind<Order>({
   kind: "import",
-  order: z.object({ kind: z.literal("import"), uploadId: z.string(), fileName: z.string() }),
+  order: order as z.ZodType<Order>,
   resumes: true,
   fault: ({ fileName }, fault) => faultSentence(fileName, fault),
-  async room({ uploadId, fileName }, { projectId }) {
+  async room(ordered, { projectId }) {
     const { document } = await loadProject(projectId);
-    const file = uploaded(uploadId, fileName);
-    return { bytes: await madeBytes(file, document.sampleRate), what: `"${fileName}" was not imported` };
+    const { fileName, stream } = ordered;
+    const file = given(ordered, fileName);
+    return {
+      bytes: await madeBytes(file, document.sampleRate, stream),
+      what: `"${fileName}" was not imported`
+    };
   },
-  async prepare({ uploadId, fileName }, { projectId, scratch }) {
+  async prepare(ordered, { projectId, scratch }) {
     const { document } = await loadProject(projectId);
-    const file = uploaded(uploadId, fileName);
-    return { kind: "import", dataFolder: config.dataFolder, scratch, file, sampleRate: document.sampleRate };
+    const { fileName, stream } = ordered;
+    const file = given(ordered, fileName);
+    const { sampleRate } = document;
+    return { kind: "import", dataFolder: config.dataFolder, scratch, file, fileName, sampleRate, stream };
   },
-  async complete({ uploadId, fileName }, result, { projectId, scratch }) {
-    const { decoded, hash, frames, fileFrames, channels, sampleRate, before } = result as ImportResult;
+  async complete(ordered, result, { projectId, scratch }) {
+    const { decoded, hash, frames, fileFrames, channels, sampleRate, before, about } = result as ImportResult;
+    const { fileName, folder, stream } = ordered;
     const { document } = await loadProject(projectId);
     const store = new MediaStore(config.dataFolder);
-    const file = uploadFile(uploadId);
+    const file = given(ordered, fileName);
     store.adopt(decoded ?? file, hash, before === "damaged");
     if (decoded) store.adoptSource(file, hash);
     // Files under this name that are open are those that were damaged.
@@ -81,22 +103,32 @@ export const importing = jobKind({
     const known = document.get("recordings", id);
     if (known) {
       const repaired = await markRecording(id, "good");
-      if (!repaired && before === "good")
-        throw new UserFault(
-          409,
-          faultSentence(fileName, `the same sound is already here as "${known.name}"`)
-        );
-      return { recording, view: { recordingId: id, repaired: known.name } };
+      const same = !repaired && before === "good" ? known.name : null;
+      return {
+        recording,
+        view: { recordingId: id, repaired: same === null ? known.name : null, same, fileName }
+      };
     }
-    const facts = { name: nameOfFile(fileName), media: hash, frames, channels, sampleRate };
+    const track = stream === undefined ? undefined : about.sounds.findIndex((s) => s.stream === stream) + 1;
+    const name = track ? `${nameOfFile(fileName)}, sound ${track}` : nameOfFile(fileName);
+    const facts = {
+      name: name.slice(0, 120),
+      media: hash,
+      frames,
+      channels,
+      sampleRate,
+      kind: "import" as const
+    };
+    const from = folder === "" ? { about } : { about, folder };
     return {
       recording,
-      command: { type: "recording.add", recording: newRecording(id, { ...facts, kind: "import" }) },
-      view: { recordingId: id, repaired: null }
+      command: { type: "recording.add", recording: newRecording(id, facts, null, from) },
+      view: { recordingId: id, repaired: null, same: null, fileName }
     };
   },
   // Last of all: until the job has ended, it can be done again.
   clear({ uploadId }) {
+    if (uploadId === "") return;
     rmSync(uploadFile(uploadId), { force: true });
     rmSync(`${uploadFile(uploadId)}.json`, { force: true });
   }

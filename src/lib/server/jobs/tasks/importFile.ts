@@ -1,5 +1,6 @@
 import path from "node:path";
 import { decodedFile } from "../../media/decode";
+import { aboutFile } from "../../media/about/about";
 import { ingest } from "../../media/ingest";
 import type { ImportResult, ImportTask, Tick } from "./task";
 
@@ -8,9 +9,10 @@ const DECODING = 0.5;
 
 export async function importFile(task: ImportTask, tick: Tick): Promise<ImportResult> {
   const target = path.join(task.scratch, "decoded.wav");
-  const decoded = await decodedFile(task.file, target, (share) => tick(share * DECODING));
+  const { stream, fileName, sampleRate } = task;
+  const decoded = await decodedFile(task.file, target, (share) => tick(share * DECODING), stream);
   const begin = decoded ? DECODING : 0;
-  const { hash, layout, frames, before } = ingest(
+  const { hash, layout, frames, before, loudness } = ingest(
     decoded ? target : task.file,
     task.dataFolder,
     task.sampleRate,
@@ -24,6 +26,7 @@ export async function importFile(task: ImportTask, tick: Tick): Promise<ImportRe
     fileFrames: layout.frames,
     channels: layout.channels,
     sampleRate: layout.sampleRate,
-    before
+    before,
+    about: { ...aboutFile(task.file, fileName, layout, decoded, sampleRate, frames), loudness }
   };
 }

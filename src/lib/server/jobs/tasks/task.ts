@@ -8,7 +8,7 @@ import type { Shape } from "$lib/core/render/clipAnalysis";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { ResolvedClip } from "$lib/core/session/lookup";
-import type { Render } from "$lib/core/session/schema";
+import type { About, Render } from "$lib/core/session/schema";
 import type { OutputFormat } from "$lib/core/formats/wavWriter";
 import type { Delivered } from "../../delivery/deliver";
 import type { RecordingFiles } from "../../media/fileSource";
@@ -23,7 +23,10 @@ interface TaskBase {
 export interface ImportTask extends TaskBase {
   readonly kind: "import";
   readonly file: string;
+  readonly fileName: string;
   readonly sampleRate: number;
+  /** The sound track to take; the default one when left out. */
+  readonly stream?: number | undefined;
 }
 
 export interface ImportResult {
@@ -36,6 +39,7 @@ export interface ImportResult {
   readonly sampleRate: number;
   /** What the store had of this content before. */
   readonly before: FileState;
+  readonly about: About;
 }
 
 export interface RenderTask extends TaskBase {

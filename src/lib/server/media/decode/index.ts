@@ -16,17 +16,18 @@ function isOther(file: string): boolean {
 }
 
 /** What a file in another format holds; undefined for a WAV file. @throws FileFault when it cannot be used */
-export async function probeOther(file: string): Promise<ProbedSound | undefined> {
-  return isOther(file) ? probe(file) : undefined;
+export async function probeOther(file: string, stream?: number): Promise<ProbedSound | undefined> {
+  return isOther(file) ? probe(file, stream) : undefined;
 }
 
 /** Decodes a file in another format into a WAV file at `target`; undefined for a WAV file. @throws FileFault when it cannot be used */
 export async function decodedFile(
   file: string,
   target: string,
-  tick: (share: number) => void
+  tick: (share: number) => void,
+  stream?: number
 ): Promise<ProbedSound | undefined> {
-  const sound = await probeOther(file);
+  const sound = await probeOther(file, stream);
   if (sound) await decode(file, sound, target, tick);
   return sound;
 }

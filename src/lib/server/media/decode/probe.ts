@@ -19,11 +19,22 @@ const streamSchema = z.object({
   time_base: z.string().optional(),
   duration_ts: z.number().optional(),
   duration: z.coerce.number().optional(),
+  start_time: z.coerce.number().optional(),
+  width: z.number().optional(),
+  height: z.number().optional(),
+  avg_frame_rate: z.string().optional(),
   disposition: z.record(z.string(), z.number()).optional(),
   tags: z.record(z.string(), z.string()).optional()
 });
 
+const chapterSchema = z.object({
+  start_time: z.coerce.number(),
+  end_time: z.coerce.number(),
+  tags: z.record(z.string(), z.string()).optional()
+});
+
 const probeSchema = z.object({
+  chapters: z.array(chapterSchema).default([]),
   streams: z.array(streamSchema).default([]),
   format: z
     .object({
@@ -39,7 +50,7 @@ const probeSchema = z.object({
     .optional()
 });
 
-type Probe = z.infer<typeof probeSchema>;
+export type Probe = z.infer<typeof probeSchema>;
 
 /** The sound of a file that is to be decoded. */
 export interface ProbedSound {
@@ -55,6 +66,10 @@ export interface ProbedSound {
   readonly frames: number | undefined;
   /** Frames after which the sound is over although more can be decoded: what fills a coder's last block. */
   readonly cut: number | undefined;
+  /** Why its length or its place cannot be exact; null: they are. */
+  readonly note: string | null;
+  /** All that ffprobe tells of the file. */
+  readonly told: Probe;
 }
 
 async function ask(file: string, before: readonly string[]): Promise<Probe & { readonly guessed: boolean }> {
@@ -89,6 +104,14 @@ function ownFrames({
   return Math.round((ticks * Number(match[1]) * rate) / Number(match[2]));
 }
 
+/** Frames by the tag in which Matroska keeps when each stream ends, as 00:00:01.900000000. */
+function framesByTag({ tags, start_time: start = 0, sample_rate: rate = 0 }: Probe["streams"][number]) {
+  const match = /^(\d+):(\d\d):(\d\d(?:\.\d+)?)$/.exec(tags?.DURATION ?? "");
+  if (!match) return undefined;
+  const end = Number(match[1]) * 3600 + Number(match[2]) * 60 + Number(match[3]);
+  return end > start ? Math.round((end - start) * rate) : undefined;
+}
+
 /**
  * Length of the sound in an MP4 or MOV. The edit list tells it in a coarse clock; where it only takes a coder's lead-in away, what the track holds
  * without it, less that lead-in, is exact. Found on files of two rates with and without priming.
@@ -120,11 +143,34 @@ function taggedFrames(tags: Record<string, string> | undefined): number | undefi
   return field && /^[0-9a-fA-F]{8,16}$/.test(field) ? parseInt(field, 16) : undefined;
 }
 
-/** @throws FileFault when it holds no sound that can be used */
-export async function probe(file: string): Promise<ProbedSound> {
-  const { streams, format, guessed } = await ask(file, ["-show_format", "-show_streams"]);
+/** What is known to come out inexact, found by decoding files of known sound. */
+function inexact(format: string, codec: string, guessed: boolean): string | null {
+  if (guessed && codec === "mp3")
+    return "The file does not tell its length: it begins about 25 ms late and may end late.";
+  if (codec === "mp3" && format === "avi")
+    return "An AVI file does not tell a coder's delay: it begins about 25 ms late.";
+  if (codec === "aac" && !format.startsWith("mov"))
+    return "This container does not tell the coder's delay: it begins about 21 ms late.";
+  if (codec.startsWith("wma"))
+    return "WMA is not exact to the sample: some 40 ms at its ends may be missing.";
+  if (codec === "ac3" || codec === "eac3")
+    return "AC-3 does not tell the coder's delay: it begins about 5 ms late.";
+  if (codec === "vorbis" && format.startsWith("matroska"))
+    return "This container does not tell where the sound ends: it may be some milliseconds longer.";
+  return null;
+}
+
+/**
+ * @param stream the sound track to take; the default one when left out
+ * @throws FileFault when it holds no sound that can be used
+ */
+export async function probe(file: string, stream?: number): Promise<ProbedSound> {
+  const { guessed, ...told } = await ask(file, ["-show_format", "-show_streams", "-show_chapters"]);
+  const { streams, format } = told;
   const sounds = streams.filter((s) => s.codec_type === "audio");
-  const sound = sounds.find((s) => s.disposition?.default === 1) ?? sounds[0];
+  const chosen = sounds.find((s) => s.index === stream);
+  if (stream !== undefined && !chosen) throw new FileFault("it has no such sound track");
+  const sound = chosen ?? sounds.find((s) => s.disposition?.default === 1) ?? sounds[0];
   if (!sound)
     throw new FileFault(streams.length > 0 ? "it has no sound" : "it holds no sound that can be read");
   const { sample_rate: rate = 0, channels = 0, codec_name: codec } = sound;
@@ -134,7 +180,9 @@ export async function probe(file: string): Promise<ProbedSound> {
   if (channels < 1 || channels > MOST_CHANNELS)
     throw new FileFault(`it has ${channels} channels; up to ${MOST_CHANNELS} can be used`);
   const name = format?.format_name ?? "";
-  const own = ownFrames(sound) ?? (format?.duration && Math.round(format.duration * rate));
+  // How long the whole file is says how long its sound is only where there is nothing else in it.
+  const alone = streams.length === 1 ? format?.duration : undefined;
+  const own = ownFrames(sound) ?? framesByTag(sound) ?? (alone && Math.round(alone * rate));
   const cut = name.startsWith("mov")
     ? (taggedFrames(sound.tags) ??
       taggedFrames(format?.tags) ??
@@ -148,6 +196,8 @@ export async function probe(file: string): Promise<ProbedSound> {
     channels,
     kept: keptAs(sound),
     frames: guessed || !own ? undefined : (cut ?? own),
-    cut
+    cut,
+    note: inexact(name, codec, guessed),
+    told
   };
 }

@@ -5,6 +5,8 @@
   import { newSection } from "$lib/core/session/make";
   import { newId } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
+  import { recordingOf } from "../../state/target";
+  import AboutDialog from "./AboutDialog.svelte";
   import ActionsDialog from "./ActionsDialog.svelte";
   import ClipsDialog from "./ClipsDialog.svelte";
   import ExportDialog from "./ExportDialog.svelte";
@@ -12,6 +14,7 @@
   import NameDialog from "./NameDialog.svelte";
   import HistoryQuestion from "./HistoryQuestion.svelte";
   import RenderDialog from "./RenderDialog.svelte";
+  import SoundTracksDialog from "./SoundTracksDialog.svelte";
   import ShortcutsDialog from "./ShortcutsDialog.svelte";
 
   const editor = useEditor();
@@ -24,6 +27,19 @@
     const recordings = recordingsByName(session.document).filter((r) => wanted.has(r.id));
     return presets.save(name, notes, steps, recordings);
   }
+
+  const recording = $derived(recordingOf(editor));
+
+  /** Changes the recording. Returns the refusal's sentence. */
+  function set(change: { name?: string; folder?: string; labels?: string[] }): string | undefined {
+    if (!recording) return "The recording is no longer there.";
+    if (change.labels?.some((label) => label.length > 40)) return "A label has at most 40 characters.";
+    if ((change.labels?.length ?? 0) > 20) return "A recording has at most 20 labels.";
+    session.run({ type: "recording.set", recordingIds: [recording.id], ...change });
+    return undefined;
+  }
+
+  const rename = (name: string) => (name.length > 120 ? "A name has at most 120 characters." : set({ name }));
 
   function addSection(name: string): string | undefined {
     const { range } = selection;
@@ -54,6 +70,50 @@
     notesLabel="Notes (what it is for)"
     value={selection.subject.name}
     submit={savePreset}
+    {close}
+  />
+{:else if editor.dialog === "soundTracks"}<SoundTracksDialog />
+{:else if editor.dialog === "recordingAbout"}<AboutDialog />
+{:else if editor.dialog === "recordingName"}
+  <NameDialog
+    heading="Rename the recording"
+    label="Name"
+    button="Rename"
+    value={recording?.name}
+    submit={rename}
+    {close}
+  />
+{:else if editor.dialog === "recordingFolder"}
+  <NameDialog
+    heading="Put the recording into a folder"
+    label="Folder, as Day 1/Interviews; empty for the top of the shelf"
+    button="Put"
+    value={recording?.folder ?? ""}
+    mayBeEmpty
+    submit={(folder) =>
+      set({
+        folder: folder
+          .split("/")
+          .map((part) => part.trim())
+          .filter(Boolean)
+          .join("/")
+      })}
+    {close}
+  />
+{:else if editor.dialog === "recordingLabels"}
+  <NameDialog
+    heading="Label the recording"
+    label="Labels, separated by commas"
+    button="Label"
+    value={(recording?.labels ?? []).join(", ")}
+    mayBeEmpty
+    submit={(text) =>
+      set({
+        labels: text
+          .split(",")
+          .map((word) => word.trim())
+          .filter(Boolean)
+      })}
     {close}
   />
 {:else if editor.dialog === "section"}

@@ -8,19 +8,21 @@
     button: string;
     value?: string;
     notesLabel?: string;
+    mayBeEmpty?: boolean;
     /** Returns a sentence when the name is refused. */
     submit: (name: string, notes: string) => Promise<string | undefined> | string | undefined;
     close: () => void;
   }
 
-  let { heading, label, button, value = "", notesLabel, submit, close }: Props = $props();
+  let { heading, label, button, value = "", notesLabel, mayBeEmpty = false, submit, close }: Props = $props();
   // svelte-ignore state_referenced_locally
   let name = $state(value);
   let notes = $state("");
   let fault = $state("");
 
   async function go(): Promise<void> {
-    fault = name.trim() === "" ? "A name is needed." : ((await submit(name.trim(), notes)) ?? "");
+    fault =
+      name.trim() === "" && !mayBeEmpty ? "A name is needed." : ((await submit(name.trim(), notes)) ?? "");
     if (!fault) close();
   }
 </script>

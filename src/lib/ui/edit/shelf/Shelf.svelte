@@ -1,33 +1,46 @@
 <script lang="ts">
-  import { Button, Search, Tab, TabContent, Tabs } from "carbon-components-svelte";
-  import Add from "carbon-icons-svelte/lib/Add.svelte";
+  import { onDestroy } from "svelte";
+  import { Button, Search, Select, SelectItem, Tab, TabContent, Tabs } from "carbon-components-svelte";
+  import ChevronDown from "carbon-icons-svelte/lib/ChevronDown.svelte";
+  import ChevronRight from "carbon-icons-svelte/lib/ChevronRight.svelte";
   import Close from "carbon-icons-svelte/lib/Close.svelte";
-  import Flow from "carbon-icons-svelte/lib/Flow.svelte";
   import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
+  import {
+    clipCounts,
+    SHELF_FILTERS,
+    SHELF_ORDERS,
+    shelfFolders,
+    type ShelfFilter,
+    type ShelfOrder
+  } from "$lib/core/session/shelfOrder";
   import ImportButton from "../../shared/ImportButton.svelte";
-  import type { Recording } from "$lib/core/session/schema";
-  import { formatTime } from "$lib/core/units/time";
-  import { recordingsByName } from "$lib/core/session/lookup";
-  import { addClip, applyPreset } from "../../state/editing";
+  import { applyPreset } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
+  import { Listen } from "./listen.svelte";
+  import RecordingRow from "./RecordingRow.svelte";
 
   const editor = useEditor();
   const { session, presets, selection } = editor;
   /** Fewer recordings are seen at a glance. */
-  const FEW = 8;
-  let wanted = $state("");
-  const shown = $derived(
-    recordingsByName(session.shown).filter(({ name }) =>
-      name.toLowerCase().includes(wanted.trim().toLowerCase())
-    )
-  );
+  const FEW = 4;
+  /** So many rows of a folder are shown at once. */
+  const SHOWN = 200;
+  const listen = new Listen();
+  let words = $state("");
+  let order = $state<ShelfOrder>("name");
+  let filter = $state<ShelfFilter>("all");
+  /** Folders that are closed. */
+  let closed = $state.raw<ReadonlySet<string>>(new Set());
+  const folders = $derived(shelfFolders(session.shown, { words, order, filter }));
+  const counts = $derived(clipCounts(session.shown));
+  const many = $derived(session.shown.size("recordings") > FEW);
 
-  function channels(recording: Recording): string {
-    return recording.channels === 1
-      ? "mono"
-      : recording.channels === 2
-        ? "stereo"
-        : `${recording.channels} ch`;
+  onDestroy(() => listen.stop());
+
+  function fold(path: string): void {
+    const next = new Set(closed);
+    if (!next.delete(path)) next.add(path);
+    closed = next;
   }
 </script>
 
@@ -48,70 +61,55 @@
     <svelte:fragment slot="content">
       <TabContent>
         <div class="list">
-          <ImportButton label="Import sound files…" take={(files) => editor.importFiles(files)} />
-          {#if session.shown.size("recordings") > FEW}
+          <span class="import"
+            ><ImportButton label="Import sound files…" take={(given) => editor.importFiles(given)} /></span
+          >
+          {#if many}
             <Search
               size="xs"
               labelText="Find a recording"
-              placeholder="Find a recording"
-              bind:value={wanted}
+              placeholder="Find by name, label, tag, file"
+              bind:value={words}
               on:keydown={(event) => event.stopPropagation()}
             />
-          {/if}
-          {#each shown as recording (recording.id)}
-            {@const broken = session.broken.get(recording.id)}
-            {@const owner = { table: "recordings" as const, id: recording.id }}
-            <div
-              class="item"
-              role="group"
-              aria-label={recording.name}
-              draggable="true"
-              title={recording.provenance ? `Made from ${recording.provenance.text}` : "Pull it to a track"}
-              ondragstart={(event) =>
-                event.dataTransfer?.setData("application/x-wring-recording", recording.id)}
-              oncontextmenu={(event) => editor.offer(event, "recording", recording.name, owner)}
-            >
-              <span class="text">
-                <span class="name">{recording.name}</span>
-                <span class="soft number"
-                  >{formatTime(recording.frames / editor.sampleRate, 1)}
-                  {channels(recording)}
-                  {recording.sampleRate / 1000}k{recording.kind === "render" ? " render" : ""}</span
-                >
-                {#if broken}<span class="broken"
-                    >{broken === "missing"
-                      ? "its file is missing: import it again"
-                      : "its file is damaged: import it again"}</span
-                  >{/if}
-              </span>
-              <button
-                class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only"
-                class:quiet={recording.chain === null}
-                aria-label="Treat {recording.name} for all its clips"
-                title={recording.chain === null
-                  ? "Treat it for all clips that show it"
-                  : "It has a chain, heard by all clips that show it"}
-                aria-pressed={selection.isSubject(owner)}
-                onclick={() => selection.chooseOwner(owner)}><Flow size={16} /></button
-              >
-              <button
-                class="bx--btn bx--btn--tertiary bx--btn--sm bx--btn--icon-only"
-                aria-label="Add {recording.name} at the playhead"
-                title="Add at the playhead"
-                onclick={() => addClip(editor, recording)}><Add size={16} /></button
-              >
-              <button
-                class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only quiet"
-                aria-label="Take {recording.name} off the shelf"
-                title="Take off the shelf"
-                onclick={() => session.run({ type: "recording.remove", recordingId: recording.id })}
-                ><TrashCan size={16} /></button
-              >
+            <div class="wishes">
+              <Select size="xs" labelText="Sort by" bind:selected={order}>
+                {#each Object.entries(SHELF_ORDERS) as [value, text] (value)}<SelectItem
+                    {value}
+                    {text}
+                  />{/each}
+              </Select>
+              <Select size="xs" labelText="Show" bind:selected={filter}>
+                {#each Object.entries(SHELF_FILTERS) as [value, text] (value)}<SelectItem
+                    {value}
+                    {text}
+                  />{/each}
+              </Select>
             </div>
+          {/if}
+          {#each folders as { path, recordings } (path)}
+            {#if path !== ""}
+              <button
+                class="folder"
+                aria-expanded={!closed.has(path)}
+                aria-label="Folder {path}, {recordings.length} recordings"
+                onclick={() => fold(path)}
+                >{#if closed.has(path)}<ChevronRight size={16} />{:else}<ChevronDown size={16} />{/if}
+                <span class="name">{path}</span> <span class="soft number">{recordings.length}</span></button
+              >
+            {/if}
+            {#if !closed.has(path)}
+              {#each recordings.slice(0, SHOWN) as recording (recording.id)}
+                <RecordingRow {recording} clips={counts.get(recording.id) ?? 0} {listen} />
+              {/each}
+              {#if recordings.length > SHOWN}
+                <p class="soft">{recordings.length - SHOWN} more: type above to find them.</p>
+              {/if}
+            {/if}
           {:else}
             <p class="empty">
-              {#if wanted.trim() === ""}No recordings yet. Drop sound files anywhere on this window, or import
-                them here.{:else}No recording has this in its name.{/if}
+              {#if words.trim() === "" && filter === "all"}No recordings yet. Drop sound files, videos or
+                whole folders anywhere on this window, or import them here.{:else}No recording is like that.{/if}
             </p>
           {/each}
         </div>
@@ -206,19 +204,49 @@
     white-space: nowrap;
   }
 
-  .broken {
-    color: var(--w-madder);
-    font-weight: 600;
-  }
-
   .quiet {
     opacity: 0;
   }
 
   .item:hover .quiet,
-  .quiet[aria-pressed="true"],
   .quiet:focus-visible {
     opacity: 1;
+  }
+
+  .import {
+    display: flex;
+    gap: 4px;
+  }
+
+  .wishes {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 6px;
+    margin-bottom: 4px;
+  }
+
+  .wishes :global(.bx--label) {
+    margin-bottom: 0;
+    font-size: 11px;
+  }
+
+  .folder {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+    padding: 4px 2px;
+    border: 0;
+    border-bottom: 1px solid var(--w-rule);
+    background: var(--w-paper);
+    color: var(--w-ink);
+    cursor: pointer;
+    font: inherit;
+    text-align: left;
+  }
+
+  .folder .name {
+    flex: 1;
+    font-weight: 600;
   }
 
   .empty {

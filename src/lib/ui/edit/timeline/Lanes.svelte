@@ -132,9 +132,6 @@
     if (recording) {
       event.stopPropagation();
       addClip(editor, recording, laneUnder(event)?.id, view.frameAt(pointOf(event.currentTarget, event).x));
-    } else if (event.dataTransfer?.files.length) {
-      event.stopPropagation();
-      editor.importFiles(event.dataTransfer.files);
     }
   }
 </script>

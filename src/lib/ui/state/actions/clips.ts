@@ -1,10 +1,17 @@
 // Clips.
+import { hasOriginalTime, placeAtOriginalTime } from "../fromFiles";
 import type { Action } from "./action";
 import { always, withClip } from "./when";
 import { playheadWithin, trimToPlayhead } from "../shaping";
 import { duplicate, removeSelected, splitAtPlayhead } from "../editing";
 
 export const clips: readonly Action[] = [
+  {
+    id: "originalTime",
+    name: "Place at the original time",
+    enabled: hasOriginalTime,
+    run: placeAtOriginalTime
+  },
   { id: "split", name: "Split the clip at the playhead", keys: "x", enabled: withClip, run: splitAtPlayhead },
   {
     id: "beginHere",

@@ -15,6 +15,9 @@ export const MENUS = {
     "",
     "rangeClip",
     "zoomClip",
+    "originalTime",
+    "recordingSections",
+    "",
     "trackChain",
     "recordingChain",
     "recordingClips"
@@ -49,7 +52,22 @@ export const MENUS = {
     "stepRemove",
     "clearChain"
   ],
-  recording: ["recordingAdd", "recordingChain", "recordingClips", "", "recordingRemove"],
+  recording: [
+    "recordingAdd",
+    "recordingOriginal",
+    "recordingSections",
+    "recordingTracks",
+    "",
+    "recordingChain",
+    "recordingClips",
+    "recordingAbout",
+    "",
+    "recordingName",
+    "recordingFolder",
+    "recordingLabels",
+    "",
+    "recordingRemove"
+  ],
   ruler: ["rangeFrom", "rangeTo", "noRange", "section", "", "zoomIn", "zoomOut", "zoomRange", "zoomAll"]
 } as const satisfies Record<string, readonly string[]>;
 

@@ -1,6 +1,7 @@
 // Recordings: the one that a menu was opened on, else that of the selection.
 import type { Editor } from "../editor.svelte";
 import { addClip } from "../editing";
+import { addAtOriginalTime, markedClip, sectionsFromMarkers } from "../fromFiles";
 import { recordingOf } from "../target";
 import type { Action } from "./action";
 
@@ -37,6 +38,48 @@ export const recordings: readonly Action[] = [
         all.filter((clip) => clip.content.recordingId === recording.id).map((clip) => clip.id)
       );
     }
+  },
+  {
+    id: "recordingSections",
+    name: "Make sections of the recording's markers",
+    enabled: (e) => markedClip(e) !== undefined,
+    run: sectionsFromMarkers
+  },
+  {
+    id: "recordingOriginal",
+    name: "Add the recording at its original time",
+    enabled: (e) => (recordingOf(e)?.about?.origin ?? null) !== null,
+    run: addAtOriginalTime
+  },
+  {
+    id: "recordingTracks",
+    name: "Take another sound track of the file…",
+    enabled: (e) => (recordingOf(e)?.about?.sounds.length ?? 0) > 1,
+    run: (e) => (e.dialog = "soundTracks")
+  },
+  {
+    id: "recordingName",
+    name: "Rename the recording…",
+    enabled: withRecording,
+    run: (e) => (e.dialog = "recordingName")
+  },
+  {
+    id: "recordingFolder",
+    name: "Put the recording into a folder…",
+    enabled: withRecording,
+    run: (e) => (e.dialog = "recordingFolder")
+  },
+  {
+    id: "recordingLabels",
+    name: "Label the recording…",
+    enabled: withRecording,
+    run: (e) => (e.dialog = "recordingLabels")
+  },
+  {
+    id: "recordingAbout",
+    name: "What the recording is, and what its file says",
+    enabled: withRecording,
+    run: (e) => (e.dialog = "recordingAbout")
   },
   {
     id: "recordingRemove",

@@ -1,0 +1,89 @@
+// The shelf: recordings found, sorted, and laid into their folders.
+import type { Document } from "./document";
+import type { Recording } from "./schema";
+
+export const SHELF_ORDERS = {
+  name: "name",
+  length: "length",
+  rate: "sample rate",
+  loudness: "loudness"
+} as const;
+export type ShelfOrder = keyof typeof SHELF_ORDERS;
+
+export const SHELF_FILTERS = {
+  all: "all",
+  used: "used",
+  unused: "not used",
+  video: "of videos",
+  rendered: "rendered"
+} as const;
+export type ShelfFilter = keyof typeof SHELF_FILTERS;
+
+export interface ShelfWish {
+  /** Words that all must occur in name, folder, labels, file or tags. */
+  readonly words: string;
+  readonly order: ShelfOrder;
+  readonly filter: ShelfFilter;
+}
+
+/** Recordings of a folder of the shelf; "" is its top. */
+export interface ShelfFolder {
+  readonly path: string;
+  readonly recordings: readonly Recording[];
+}
+
+/** How many clips show each recording. */
+export function clipCounts(doc: Document): ReadonlyMap<string, number> {
+  const counts = new Map<string, number>();
+  for (const clip of doc.values("clips")) {
+    const { recordingId } = clip.content;
+    counts.set(recordingId, (counts.get(recordingId) ?? 0) + 1);
+  }
+  return counts;
+}
+
+function textOf({ name, folder = "", labels = [], about }: Recording): string {
+  return [
+    name,
+    folder,
+    ...labels,
+    about?.file ?? "",
+    about?.format ?? "",
+    ...Object.values(about?.tags ?? {})
+  ]
+    .join(" ")
+    .toLowerCase();
+}
+
+const byName = (a: Recording, b: Recording) =>
+  a.name.localeCompare(b.name, undefined, { numeric: true }) || (a.id < b.id ? -1 : 1);
+
+const ORDERS: Readonly<Record<ShelfOrder, (a: Recording, b: Recording) => number>> = {
+  name: byName,
+  length: (a, b) => b.frames / b.sampleRate - a.frames / a.sampleRate || byName(a, b),
+  rate: (a, b) => b.sampleRate - a.sampleRate || byName(a, b),
+  loudness: (a, b) => (b.about?.loudness ?? -Infinity) - (a.about?.loudness ?? -Infinity) || byName(a, b)
+};
+
+/** Folders with what was wished for, by name, the top first. */
+export function shelfFolders(doc: Document, { words, order, filter }: ShelfWish): ShelfFolder[] {
+  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+  const used = clipCounts(doc);
+  const fits = (recording: Recording) => {
+    if (filter === "used") return used.has(recording.id);
+    if (filter === "unused") return !used.has(recording.id);
+    if (filter === "video") return (recording.about?.video ?? null) !== null;
+    return filter === "all" || recording.kind === "render";
+  };
+  const folders = new Map<string, Recording[]>();
+  for (const recording of doc.values("recordings")) {
+    if (!fits(recording)) continue;
+    const text = textOf(recording);
+    if (!wanted.every((word) => text.includes(word))) continue;
+    const path = recording.folder ?? "";
+    folders.set(path, [...(folders.get(path) ?? []), recording]);
+  }
+  return [...folders]
+    .sort(([a], [b]) => a.localeCompare(b, undefined, { numeric: true }))
+    .map(([path, recordings]) => ({ path, recordings: recordings.sort(ORDERS[order]) }));
+}

@@ -1,0 +1,131 @@
+// What is kept of a file that becomes a recording: what it was, and what it says of itself.
+import { resampledLength } from "$lib/core/audio/resampler";
+import type { About } from "$lib/core/session/schema";
+import type { Marker } from "$lib/core/formats/cues";
+import type { ProbedSound } from "../decode/probe";
+import type { WavLayout } from "$lib/core/formats/wavReader";
+import { wavFacts, type FileFacts } from "./wavAbout";
+
+const MOST_MARKERS = 2000;
+const MOST_TEXT = 1000;
+/** Tags that speak of the container, not of the sound. */
+const DULL =
+  /^(major_brand|minor_version|compatible_brands|encoder|encoded_by|handler_name|vendor_id|duration|.*-eng|itunsmpb|itunnorm|_statistics.*|bps|number_of_.*|creation_time|language|chapter\d+(name)?)$/i;
+
+const CONTAINERS: readonly (readonly [RegExp, name: string, ending: string])[] = [
+  [/^mov/, "MP4", "mp4"],
+  [/webm/, "Matroska", "mkv"],
+  [/^avi/, "AVI", "avi"],
+  [/^asf/, "WMA", "wmv"],
+  [/^mpegts/, "MPEG-TS", "ts"],
+  [/^mpeg/, "MPEG", "mpg"]
+];
+
+/** The ending by which a video is written again: that of its name where this is one, else by its container. */
+function endingOf(format: string, fileName: string): string {
+  const own = /\.(mp4|m4v|mov|mkv|webm)$/i.exec(fileName)?.[1]?.toLowerCase();
+  return own ?? CONTAINERS.find(([known]) => known.test(format))?.[2] ?? "mkv";
+}
+
+function formatName(format: string, codec: string): string {
+  const container =
+    CONTAINERS.find(([known]) => known.test(format))?.[1] ?? format.split(",")[0]?.toUpperCase() ?? "";
+  const coding = codec.replace(/_.*$/, "").toUpperCase();
+  return container === coding ? coding : `${container}, ${coding}`;
+}
+
+function ratio(text: string | undefined): number {
+  const [over = 0, under = 1] = (text ?? "0/1").split("/").map(Number);
+  return under > 0 && Number.isFinite(over / under) ? over / under : 0;
+}
+
+/** What ffprobe tells of a file in another format. */
+function otherFacts({ told, sampleRate, stream }: ProbedSound): FileFacts {
+  const own = told.streams.find((s) => s.index === stream);
+  const all = Object.entries({ ...own?.tags, ...told.format?.tags });
+  const tags = Object.fromEntries(
+    all
+      .filter(([name, value]) => !DULL.test(name) && value.trim() !== "")
+      .map(([name, value]) => [name.toLowerCase(), value.trim()])
+  );
+  const markers = told.chapters.map(({ start_time: start, end_time: end, tags: named }, i) => ({
+    name: named?.title ?? `Chapter ${i + 1}`,
+    start: Math.max(0, Math.round(start * sampleRate)),
+    length: Math.max(0, Math.round((end - start) * sampleRate))
+  }));
+  const reference = Number(told.format?.tags?.time_reference);
+  return { tags, markers, origin: Number.isInteger(reference) && reference > 0 ? reference : null };
+}
+
+/** The picture of a video, and when the sound begins against it: a difference of starts, as players have it. */
+function videoOf({ told, stream, format }: ProbedSound, fileName: string): About["video"] {
+  const picture = told.streams.find((s) => s.codec_type === "video" && s.disposition?.attached_pic !== 1);
+  if (!picture) return null;
+  const sound = told.streams.find((s) => s.index === stream);
+  return {
+    container: endingOf(format, fileName),
+    offset: (sound?.start_time ?? 0) - (picture.start_time ?? 0),
+    width: picture.width ?? 0,
+    height: picture.height ?? 0,
+    frameRate: ratio(picture.avg_frame_rate)
+  };
+}
+
+function soundsOf({ told }: ProbedSound): About["sounds"] {
+  const sounds = told.streams.filter((s) => s.codec_type === "audio");
+  if (sounds.length < 2) return [];
+  return sounds.map(({ index, tags, channels = 0, codec_name: codec = "?" }, i) => {
+    const told = [tags?.title, tags?.language].filter((text) => text && text !== "und").join(", ");
+    return { stream: index, name: `${i + 1}: ${told || codec}, ${channels} ch`.slice(0, 120) };
+  });
+}
+
+/** Markers within a sound at the project's rate. */
+function placed(
+  markers: readonly Marker[],
+  fileRate: number,
+  projectRate: number,
+  frames: number
+): About["markers"] {
+  const at = (frame: number) => Math.min(frames, resampledLength(frame, fileRate, projectRate));
+  return markers
+    .map(({ name, start, length }) => ({
+      name: name.slice(0, 200),
+      start: at(start),
+      length: at(start + length) - at(start)
+    }))
+    .filter((marker) => marker.start < frames)
+    .slice(0, MOST_MARKERS);
+}
+
+/**
+ * What is kept of a file.
+ * @param other what it is, where it is no WAV file
+ * @param frames of the sound at the project's rate
+ */
+export function aboutFile(
+  file: string,
+  fileName: string,
+  layout: WavLayout,
+  other: ProbedSound | undefined,
+  projectRate: number,
+  frames: number
+): About {
+  const { tags, markers, origin } = other ? otherFacts(other) : wavFacts(file);
+  const several = other ? soundsOf(other) : [];
+  return {
+    file: fileName.slice(-255),
+    format: other ? formatName(other.format, other.codec) : `WAV, ${layout.kind}`,
+    tags: Object.fromEntries(
+      Object.entries(tags)
+        .slice(0, 40)
+        .map(([name, value]) => [name.slice(0, 60), value.slice(0, MOST_TEXT)])
+    ),
+    origin,
+    markers: placed(markers, layout.sampleRate, projectRate, frames),
+    video: other ? videoOf(other, fileName) : null,
+    sounds: several,
+    stream: other && several.length > 0 ? other.stream : null,
+    note: other?.note ?? null
+  };
+}

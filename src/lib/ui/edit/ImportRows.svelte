@@ -1,0 +1,131 @@
+<!-- Files on their way to being recordings, a row each. -->
+<script lang="ts">
+  import { Button, ProgressBar } from "carbon-components-svelte";
+  import type { ImportRow, ImportState } from "../state/imports.svelte";
+  import { useEditor } from "../state/editor.svelte";
+
+  const { jobs } = useEditor();
+  const { imports } = jobs;
+  /** So many rows are shown at once: those under way and those that were refused come first. */
+  const SHOWN = 100;
+  const SAID: Readonly<Record<ImportState, string>> = {
+    waiting: "waiting",
+    sending: "sending",
+    decoding: "decoding",
+    done: "done",
+    same: "here already",
+    refused: "refused",
+    cancelled: "cancelled"
+  };
+  const RANK: readonly ImportState[] = [
+    "sending",
+    "decoding",
+    "refused",
+    "waiting",
+    "same",
+    "cancelled",
+    "done"
+  ];
+  const rows = $derived(imports.rows);
+  const open = $derived(imports.open.length);
+  const shown = $derived(
+    [...rows].sort((a, b) => RANK.indexOf(a.state) - RANK.indexOf(b.state)).slice(0, SHOWN)
+  );
+  const refused = $derived(rows.filter(({ state }) => state === "refused").length);
+  let folded = $state(false);
+  const moving = (row: ImportRow) => row.state === "sending" || row.state === "decoding";
+</script>
+
+{#if rows.length > 0}
+  <section class="imports" aria-label="Files to import">
+    <div class="head">
+      <span class="title" role="status"
+        >{open > 0
+          ? `Importing: ${rows.length - open} of ${rows.length} files are done`
+          : `${rows.length - refused} of ${rows.length} files are done`}{refused > 0
+          ? `, ${refused} refused`
+          : ""}</span
+      >
+      <ProgressBar size="sm" hideLabel labelText="All files" value={imports.progress} max={1} />
+      {#if rows.length > 1}
+        <Button kind="ghost" size="small" aria-expanded={!folded} on:click={() => (folded = !folded)}
+          >{folded ? "Show" : "Hide"} the files</Button
+        >
+      {/if}
+      {#if open > 1}
+        <Button kind="tertiary" size="small" on:click={() => imports.cancelAll()}>Cancel all</Button>
+      {:else if open === 0}
+        <Button kind="tertiary" size="small" on:click={() => imports.clear()}>Close</Button>
+      {/if}
+    </div>
+    {#if !folded}
+      <ul>
+        {#each shown as row (row.key)}
+          <li>
+            <span class="name" title={row.reason ?? row.name}>{row.name}</span>
+            {#if moving(row)}
+              <ProgressBar size="sm" hideLabel labelText={row.name} value={row.progress} max={1} />
+            {:else}<span class="reason soft" title={row.reason}>{row.reason ?? ""}</span>{/if}
+            <span class="state" class:bad={row.state === "refused"}>{SAID[row.state]}</span>
+            {#if moving(row) || row.state === "waiting"}
+              <Button
+                kind="ghost"
+                size="small"
+                aria-label="Cancel: Upload {row.name}"
+                on:click={() => imports.cancel(row.key)}>Cancel</Button
+              >
+            {:else}<span></span>{/if}
+          </li>
+        {/each}
+        {#if rows.length > shown.length}<li class="soft">and {rows.length - shown.length} more</li>{/if}
+      </ul>
+    {/if}
+  </section>
+{/if}
+
+<style>
+  .imports {
+    display: grid;
+    gap: 4px;
+    font-size: 12px;
+  }
+
+  .head {
+    display: grid;
+    grid-template-columns: 230px 120px auto auto;
+    align-items: center;
+    gap: 8px;
+  }
+
+  .title {
+    font-weight: 600;
+  }
+
+  ul {
+    max-height: 30vh;
+    margin: 0;
+    padding: 0;
+    overflow-y: auto;
+    list-style: none;
+  }
+
+  li {
+    display: grid;
+    grid-template-columns: 230px 120px 76px 70px;
+    align-items: center;
+    gap: 8px;
+    min-height: 24px;
+  }
+
+  .name,
+  .reason {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  .bad {
+    color: var(--w-madder);
+    font-weight: 600;
+  }
+</style>

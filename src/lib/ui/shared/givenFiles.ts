@@ -1,0 +1,73 @@
+// Files that are dropped or chosen, with the folders that they lie in.
+
+export interface GivenFile {
+  readonly file: File;
+  /** "Day 1/Interviews"; empty for a file that was given by itself. */
+  readonly folder: string;
+}
+
+export interface Given {
+  readonly files: readonly GivenFile[];
+  /** Files in folders that are hidden, or of a kind that holds no sound. */
+  readonly leftOut: number;
+}
+
+const ENDINGS =
+  /\.(wav|wave|bwf|rf64|bw64|w64|aiff?|aifc|caf|flac|mp[234]|m4[abv]|aac|og[ag]|opus|wma|ac3|eac3|mk[av]|mov|webm|avi|ape|wv|tta|amr|au|snd|dsf|mpc|mpe?g|ts)$/i;
+
+/** Whether a file of a folder may hold sound: others there were not meant. */
+function mayHoldSound({ name, type }: File): boolean {
+  if (name.startsWith(".")) return false;
+  return ENDINGS.test(name) || /^(audio|video)\//.test(type);
+}
+
+function sorted(files: readonly GivenFile[]): Given {
+  const wanted = files.filter(({ file, folder }) => folder === "" || mayHoldSound(file));
+  return { files: wanted, leftOut: files.length - wanted.length };
+}
+
+/** Files of a file field, which may have been asked for a folder. */
+export function chosenFiles(list: Iterable<File>): Given {
+  return sorted(
+    [...list].map((file) => ({
+      file,
+      folder: file.webkitRelativePath.split("/").slice(0, -1).join("/")
+    }))
+  );
+}
+
+function fileOf(entry: FileSystemFileEntry): Promise<File> {
+  return new Promise((resolve, reject) => entry.file(resolve, reject));
+}
+
+async function entriesOf(folder: FileSystemDirectoryEntry): Promise<FileSystemEntry[]> {
+  const reader = folder.createReader();
+  const all: FileSystemEntry[] = [];
+  for (;;) {
+    // A reader gives some at a time, and none when there are no more.
+    const some = await new Promise<FileSystemEntry[]>((resolve, reject) =>
+      reader.readEntries(resolve, reject)
+    );
+    if (some.length === 0) return all;
+    all.push(...some);
+  }
+}
+
+async function below(entry: FileSystemEntry, folder: string): Promise<GivenFile[]> {
+  if (entry.isFile) return [{ file: await fileOf(entry as FileSystemFileEntry), folder }];
+  const path = folder === "" ? entry.name : `${folder}/${entry.name}`;
+  const inside: GivenFile[] = [];
+  const entries = await entriesOf(entry as FileSystemDirectoryEntry);
+  entries.sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+  for (const one of entries) inside.push(...(await below(one, path)));
+  return inside;
+}
+
+/** Files and whole folders of a drop. What was dropped must be asked for before the event is over: call it within. */
+export async function droppedFiles(transfer: DataTransfer): Promise<Given> {
+  const entries = [...transfer.items].map((item) => item.webkitGetAsEntry());
+  if (entries.every((entry) => entry === null)) return chosenFiles(transfer.files);
+  const files: GivenFile[] = [];
+  for (const entry of entries) if (entry) files.push(...(await below(entry, "")));
+  return sorted(files);
+}

@@ -1,0 +1,252 @@
+// Files on their way to being recordings: waiting, sent, decoded. They go on where they were: after a lost connection for minutes, and after the
+// page was loaded anew.
+import { createStore, del, entries, set } from "idb-keyval";
+import { Upload, type DetailedError } from "tus-js-client";
+import type { JobView } from "$lib/api/jobs";
+import { api } from "../shared/api";
+import type { GivenFile } from "../shared/givenFiles";
+import { notices } from "../shared/notices.svelte";
+
+const CHUNK_BYTES = 16 << 20;
+/** Waits between tries, in all about ten minutes; they begin anew whenever some of the file has arrived. */
+const RETRY_MS = [0, 500, 1000, 2000, 4000, 8000, ...new Array<number>(20).fill(30000)];
+/** So many files are sent at once; the others wait. */
+const AT_ONCE = 3;
+/** Rows of files that are in or out go by themselves after this, when nothing is under way. */
+const GONE_MS = 8000;
+
+export type ImportState = "waiting" | "sending" | "decoding" | "done" | "same" | "refused" | "cancelled";
+
+/** One file, as its row shows it. */
+export interface ImportRow {
+  readonly key: string;
+  readonly name: string;
+  readonly state: ImportState;
+  /** Share of what it is at, 0 to 1. */
+  readonly progress: number;
+  /** Why it was refused, or what it is the same as. */
+  readonly reason: string | null;
+}
+
+interface Pending extends GivenFile {
+  readonly projectId: string;
+}
+
+/** Whether trying again may help: the server did not answer, or is going down or coming up. */
+function mayHelp(error: unknown): boolean {
+  const response = (error as DetailedError).originalResponse;
+  return response === null || [500, 502, 503, 504].includes(response.getStatus());
+}
+
+const OPEN: readonly ImportState[] = ["waiting", "sending", "decoding"];
+
+export class Imports {
+  rows = $state.raw<readonly ImportRow[]>([]);
+  readonly #files = createStore("wring-uploads", "files");
+  readonly #storing = new Map<string, Promise<void>>();
+  readonly #waiting: { readonly key: string; readonly given: GivenFile; readonly resumed: boolean }[] = [];
+  readonly #uploads = new Map<string, { abort(): void }>();
+  /** Keys of rows by the server's jobs. */
+  readonly #jobs = new Map<string, string>();
+  #sending = 0;
+  #tidy: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(private readonly projectId: string) {}
+
+  /** Those that have not ended. */
+  get open(): readonly ImportRow[] {
+    return this.rows.filter(({ state }) => OPEN.includes(state));
+  }
+
+  /** Share of all rows that is done, 0 to 1; sending and decoding count half each. */
+  get progress(): number {
+    if (this.rows.length === 0) return 1;
+    const done = this.rows.reduce((sum, { state, progress }) => {
+      if (state === "waiting") return sum;
+      if (state === "sending") return sum + progress / 2;
+      return sum + (state === "decoding" ? 0.5 + progress / 2 : 1);
+    }, 0);
+    return done / this.rows.length;
+  }
+
+  /** Takes up what an earlier page of this project had begun. */
+  async resume(): Promise<void> {
+    try {
+      for (const [key, { projectId, file, folder = "" }] of await entries<string, Pending>(this.#files))
+        if (projectId === this.projectId) this.#queue(key, { file, folder }, true);
+    } catch (error) {
+      // Without the browser's store uploads still go on, as long as the page is open.
+      notices.fault(`Uploads that were interrupted cannot be taken up: ${(error as Error).message}.`);
+    }
+  }
+
+  /** Sends files; each becomes a recording of the project. */
+  add(files: readonly GivenFile[]): void {
+    for (const given of files) {
+      const key = crypto.randomUUID();
+      // The browser may take its time to store a long file; without it the upload only does not survive a reload.
+      const pending: Pending = { projectId: this.projectId, ...given };
+      this.#storing.set(
+        key,
+        set(key, pending, this.#files).catch(() => undefined)
+      );
+      this.#queue(key, given, false);
+    }
+  }
+
+  #queue(key: string, given: GivenFile, resumed: boolean): void {
+    clearTimeout(this.#tidy);
+    this.#put(key, { name: given.file.name, state: "waiting", progress: 0, reason: null });
+    this.#waiting.push({ key, given, resumed });
+    this.#next();
+  }
+
+  #put(key: string, change: Partial<ImportRow>): void {
+    const known = this.rows.find((row) => row.key === key);
+    if (!known) {
+      this.rows = [...this.rows, { key, name: "", state: "waiting", progress: 0, reason: null, ...change }];
+      return;
+    }
+    this.rows = this.rows.map((row) => (row === known ? { ...row, ...change } : row));
+    if (this.open.length > 0) return;
+    clearTimeout(this.#tidy);
+    // What was refused stays until it is read.
+    this.#tidy = setTimeout(
+      () => (this.rows = this.rows.filter(({ state }) => state === "refused")),
+      GONE_MS
+    );
+  }
+
+  /** Takes ended rows away. */
+  clear(): void {
+    this.rows = this.open;
+  }
+
+  #next(): void {
+    while (this.#sending < AT_ONCE) {
+      const next = this.#waiting.shift();
+      if (!next) return;
+      this.#sending++;
+      this.#begin(next.key, next.given, next.resumed)
+        .catch((error: unknown) => notices.fault(error))
+        .finally(() => {
+          this.#sending--;
+          this.#next();
+        });
+    }
+  }
+
+  #forget(key: string): void {
+    this.#uploads.delete(key);
+    // What cannot be forgotten is offered again, and refused as known.
+    Promise.resolve(this.#storing.get(key))
+      .then(() => del(key, this.#files))
+      .catch(() => undefined);
+    this.#storing.delete(key);
+  }
+
+  /** Sends a file, unless another page of this browser is at it. */
+  async #begin(key: string, given: GivenFile, resumed: boolean): Promise<void> {
+    await navigator.locks.request(`wring-upload-${key}`, { ifAvailable: true }, async (lock) => {
+      if (lock) await this.#send(key, given, resumed);
+      else this.rows = this.rows.filter((row) => row.key !== key);
+    });
+  }
+
+  /** Resolves when the file is there, was refused, or has been given up. */
+  async #send(key: string, { file, folder }: GivenFile, resumed: boolean): Promise<void> {
+    let ended: () => void = () => undefined;
+    const end = new Promise<void>((resolve) => (ended = resolve));
+    const upload = new Upload(file, {
+      endpoint: "/api/uploads",
+      chunkSize: CHUNK_BYTES,
+      retryDelays: RETRY_MS,
+      removeFingerprintOnSuccess: true,
+      fingerprint: () => Promise.resolve(`wring-${key}`),
+      metadata: { filename: file.name, folder, projectId: this.projectId },
+      onShouldRetry: mayHelp,
+      onProgress: (sent, total) => this.#put(key, { progress: total > 0 ? sent / total : 0 }),
+      onAfterResponse: (_request, response) => {
+        const job = response.getHeader("X-Job");
+        if (job) this.#jobs.set(job, key);
+      },
+      onSuccess: () => {
+        this.#forget(key);
+        // A short one may have been decoded before this was heard.
+        if (this.rows.find((row) => row.key === key)?.state === "sending")
+          this.#put(key, { state: "decoding", progress: 0 });
+        this.#ask(key).catch((error: unknown) => notices.fault(error));
+        ended();
+      },
+      onError: (error) => {
+        this.#forget(key);
+        const sentence = (error as DetailedError).originalResponse?.getBody();
+        const reason = sentence ? sentence : `"${file.name}" was not imported: the upload was interrupted.`;
+        this.#put(key, { state: "refused", reason });
+        notices.fault(reason);
+        ended();
+      }
+    });
+    this.#uploads.set(key, {
+      abort: () => {
+        // The server forgets it by itself after a day.
+        upload.abort(true).catch(() => undefined);
+        ended();
+      }
+    });
+    this.#put(key, { state: "sending", progress: 0 });
+    const [before] = resumed ? await upload.findPreviousUploads() : [];
+    if (before) upload.resumeFromPreviousUpload(before);
+    upload.start();
+    await end;
+  }
+
+  /** Hears how the job of a sent file stands: its news may have come before it was known here. */
+  async #ask(key: string): Promise<void> {
+    const [id] = [...this.#jobs].find(([, own]) => own === key) ?? [];
+    if (id !== undefined) this.heard(await api.get<JobView>(`/api/jobs/${id}`));
+  }
+
+  /** News of a job; those of imports that this page did not begin get a row as well. */
+  heard(job: JobView): void {
+    if (job.kind !== "import") return;
+    let key = this.#jobs.get(job.id);
+    if (key === undefined) {
+      // One of ours whose answer has not arrived yet tells of itself later.
+      if (job.endedAt !== null) return;
+      key = job.id;
+      this.#jobs.set(job.id, key);
+    }
+    if (!this.rows.some((row) => row.key === key) && job.endedAt !== null) return;
+    const name = job.title.replace(/^Import /, "");
+    if (job.endedAt === null) this.#put(key, { name, state: "decoding", progress: job.progress });
+    else if (job.state === "failed") this.#put(key, { state: "refused", reason: job.error });
+    else if (job.state === "cancelled") this.#put(key, { state: "cancelled" });
+    else {
+      const { same } = job.result as { same: string | null };
+      this.#put(key, same === null ? { state: "done" } : { state: "same", reason: `the same as "${same}"` });
+    }
+  }
+
+  /** Gives a file up, wherever it is. */
+  cancel(key: string): void {
+    const row = this.rows.find((one) => one.key === key);
+    if (!row || !OPEN.includes(row.state)) return;
+    const at = this.#waiting.findIndex((one) => one.key === key);
+    if (at >= 0) this.#waiting.splice(at, 1);
+    if (row.state === "decoding") {
+      const [id] = [...this.#jobs].find(([, own]) => own === key) ?? [];
+      if (id !== undefined)
+        api.post(`/api/jobs/${id}/cancel`).catch((error: unknown) => notices.fault(error));
+      return;
+    }
+    this.#uploads.get(key)?.abort();
+    this.#forget(key);
+    this.#put(key, { state: "cancelled" });
+    notices.news(`Upload ${row.name}: cancelled, nothing was kept.`);
+  }
+
+  cancelAll(): void {
+    for (const { key } of [...this.open].reverse()) this.cancel(key);
+  }
+}

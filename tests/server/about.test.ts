@@ -1,0 +1,205 @@
+// What files say of themselves comes along: markers, times, notes, tags, chapters, pictures, several sound tracks.
+import { folder } from "./folder";
+import { execFileSync } from "node:child_process";
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { bextChunk } from "../../src/lib/core/formats/bext";
+import { markerChunks } from "../../src/lib/core/formats/cues";
+import { wavHeader } from "../../src/lib/core/formats/wavWriter";
+import type { Chunk } from "../../src/lib/core/formats/wavChunks";
+import { originalStart, sectionsOfMarkers } from "../../src/lib/core/session/markers";
+import type { Recording } from "../../src/lib/core/session/schema";
+import { closeDatabase } from "../../src/lib/server/db/connection";
+import { closePool } from "../../src/lib/server/jobs/pool";
+import { startRunner } from "../../src/lib/server/jobs/runner";
+import { createProject } from "../../src/lib/server/services/projects";
+import { noise } from "../core/signals";
+import * as project from "../support/project";
+import { importing, ordered } from "../support/jobs";
+import { useThreads } from "../support/threads";
+
+const installed = existsSync("/usr/bin/ffmpeg");
+const made = mkdtempSync(path.join(tmpdir(), "wring-about-"));
+let projectId = "";
+
+/** A stereo file of noise with chunks of its own, at 96 kHz. */
+function withChunks(seed: number, chunks: readonly Chunk[]): Uint8Array {
+  const frames = 96000;
+  const head = wavHeader("int16", 1, 96000, frames, chunks);
+  const bytes = new Uint8Array(head.length + frames * 2);
+  bytes.set(head);
+  const view = new DataView(bytes.buffer);
+  noise(frames, 0.2, seed).forEach((x, i) => view.setInt16(head.length + 2 * i, Math.round(x * 32767), true));
+  return bytes;
+}
+
+async function imported(name: string, bytes: Uint8Array): Promise<Recording> {
+  const job = await importing(projectId, name, bytes);
+  expect(job.error).toBeNull();
+  const id = (job.result as { recordingId: string }).recordingId;
+  const recording = (await project.documentNow(projectId)).get("recordings", id);
+  if (!recording) throw new Error("It is not there.");
+  return recording;
+}
+
+function ffmpeg(...args: string[]): void {
+  execFileSync("ffmpeg", ["-v", "error", "-nostdin", "-y", ...args]);
+}
+
+beforeAll(async () => {
+  await useThreads(folder);
+  startRunner();
+  projectId = await createProject("About", 48000);
+});
+
+afterAll(async () => {
+  await closePool();
+  await closeDatabase();
+  rmSync(made, { recursive: true, force: true });
+});
+
+describe("a WAV file", () => {
+  const bext = bextChunk({
+    description: "Harbour, take 3",
+    originator: "Field recorder",
+    originatorReference: "",
+    date: "2031-04-09",
+    time: "06:00:00",
+    timeReference: 96000 * 3600,
+    loudness: null,
+    codingHistory: ""
+  });
+  const xml = `<?xml version="1.0"?><BWFXML><PROJECT>Ferry</PROJECT><SCENE>12A</SCENE><TAKE>3</TAKE><NOTE>gulls &amp; wind</NOTE></BWFXML>`;
+  const text = (body: string) => new TextEncoder().encode(body);
+
+  it("brings its markers, its time and its notes", async () => {
+    const chunks = [
+      bext,
+      ...markerChunks([
+        { start: 9600, length: 0, name: "Gull" },
+        { start: 48000, length: 9600, name: "Möwe" }
+      ]),
+      { id: "iXML", body: text(xml) }
+    ];
+    const recording = await imported("12A-3.wav", withChunks(31, chunks));
+    // At 48 kHz a marker of the file at 96 kHz lies at half its frame.
+    expect(recording.about).toMatchObject({
+      file: "12A-3.wav",
+      origin: 96000 * 3600,
+      markers: [
+        { name: "Gull", start: 4800, length: 0 },
+        { name: "Möwe", start: 24000, length: 4800 }
+      ],
+      video: null,
+      note: null
+    });
+    expect(recording.about?.tags).toMatchObject({
+      description: "Harbour, take 3",
+      scene: "12A",
+      take: "3",
+      notes: "gulls & wind",
+      project: "Ferry"
+    });
+    expect(recording.about?.loudness).toBeCloseTo(-17, -1);
+    expect(originalStart(recording, 48000)).toBe(48000 * 3600);
+    const clip = { start: 1000, offset: 2400, length: 24000 };
+    expect(sectionsOfMarkers(clip, recording)).toEqual([
+      { name: "Gull", start: 1000 + 2400, length: 19200 },
+      { name: "Möwe", start: 1000 + 21600, length: 2400 }
+    ]);
+  });
+
+  it.each([
+    ["cut iXML", { id: "iXML", body: text(xml.slice(0, 60)) }],
+    [
+      "an entity that points elsewhere",
+      {
+        id: "iXML",
+        body: text(`<!DOCTYPE a [<!ENTITY x SYSTEM "file:///etc/passwd">]><BWFXML><NOTE>&x;</NOTE></BWFXML>`)
+      }
+    ],
+    ["a bext chunk of ten bytes", { id: "bext", body: new Uint8Array(10) }],
+    ["a cue chunk that promises millions", { id: "cue ", body: new Uint8Array([255, 255, 255, 0, 1]) }],
+    ["a list that ends within a name", { id: "LIST", body: text("INFOINAM\xff\xff\xff\x00x") }]
+  ])("with %s is taken as any other", async (name, chunk) => {
+    const recording = await imported(`${name}.wav`, withChunks(name.length, [chunk]));
+    expect(recording.about?.markers).toEqual([]);
+    expect(JSON.stringify(recording.about?.tags)).not.toContain("root:");
+  });
+});
+
+describe.runIf(installed)("other files", () => {
+  it("bring tags and chapters", async () => {
+    const source = path.join(made, "source.wav");
+    writeFileSync(source, withChunks(51, []));
+    const meta = path.join(made, "meta.txt");
+    writeFileSync(
+      meta,
+      ";FFMETADATA1\ntitle=Ferry\nartist=Nobody\n[CHAPTER]\nTIMEBASE=1/1000\nSTART=0\nEND=250\ntitle=One\n[CHAPTER]\nTIMEBASE=1/1000\nSTART=250\nEND=1000\ntitle=Two\n"
+    );
+    const file = path.join(made, "ferry.m4a");
+    ffmpeg(
+      "-i",
+      source,
+      "-f",
+      "ffmetadata",
+      "-i",
+      meta,
+      "-map_metadata",
+      "1",
+      "-map_chapters",
+      "1",
+      "-ar",
+      "48000",
+      file
+    );
+    const { about } = await imported("ferry.m4a", readFileSync(file));
+    expect(about?.tags).toMatchObject({ title: "Ferry", artist: "Nobody" });
+    expect(about?.markers).toEqual([
+      { name: "One", start: 0, length: 12000 },
+      { name: "Two", start: 12000, length: 36000 }
+    ]);
+    expect(about?.format).toBe("MP4, AAC");
+  });
+
+  it("a video remembers its picture and when the sound begins; another of its sound tracks is a recording of its own", async () => {
+    const file = path.join(made, "boat.mkv");
+    ffmpeg(
+      ...["-f", "lavfi", "-i", "testsrc=size=160x90:rate=25:duration=2"],
+      ...["-itsoffset", "0.4", "-f", "lavfi", "-i", "sine=frequency=300:sample_rate=48000:duration=1.5"],
+      ...["-f", "lavfi", "-i", "sine=frequency=900:sample_rate=48000:duration=2"],
+      ...["-map", "0:v", "-map", "1:a", "-map", "2:a", "-c:v", "libx264", "-c:a", "flac"],
+      ...["-metadata:s:a:0", "title=Ship", "-metadata:s:a:1", "title=Shore", file]
+    );
+    const ship = await imported("boat.mkv", readFileSync(file));
+    expect(ship.about?.video).toMatchObject({ container: "mkv", width: 160, height: 90, frameRate: 25 });
+    expect(ship.about?.video?.offset).toBeCloseTo(0.4, 2);
+    expect(ship.about?.sounds.map((s) => s.name)).toEqual(["1: Ship, 1 ch", "2: Shore, 1 ch"]);
+    const other = ship.about?.sounds[1];
+    const job = await ordered(projectId, {
+      kind: "soundTrack",
+      recordingId: ship.id,
+      stream: other?.stream ?? -1
+    });
+    expect(job.error).toBeNull();
+    const id = (job.result as { recordingId: string }).recordingId;
+    const shore = (await project.documentNow(projectId)).get("recordings", id);
+    expect([shore?.name, shore?.frames]).toEqual(["boat, sound 2", 96000]);
+    expect(ship.frames).toBe(72000);
+    await expect(
+      ordered(projectId, { kind: "soundTrack", recordingId: ship.id, stream: 77 })
+    ).rejects.toThrow("There is no such sound track.");
+  });
+
+  it("that cannot be exact say so", async () => {
+    const file = path.join(made, "plain.aac");
+    const source = path.join(made, "plain.wav");
+    writeFileSync(source, withChunks(53, []));
+    ffmpeg("-i", source, "-ar", "48000", "-c:a", "aac", file);
+    expect((await imported("plain.aac", readFileSync(file))).about?.note).toMatch(
+      /does not tell the coder's delay/
+    );
+  });
+});
