@@ -62,13 +62,13 @@ test("sections become files by keyboard, a preset is saved and comes back, a wro
     await expect(page.getByRole("dialog").getByRole("textbox")).toBeFocused();
     await page.keyboard.type(name);
     await page.keyboard.press("Enter");
-    await expect(page.getByText(name, { exact: true }).first()).toBeVisible();
+    await expect(page.getByRole("button", { name, exact: true })).toBeVisible();
   }
   await goDeliver(page);
   await page.getByRole("radio", { name: /^The range/ }).focus();
   await page.keyboard.press("ArrowDown");
   await expect(page.getByRole("radio", { name: "Sections, 2" })).toBeChecked();
-  await page.getByLabel("Format", { exact: true }).selectOption("MP3");
+  await page.getByRole("combobox", { name: "Format", exact: true }).selectOption("MP3");
   const names = page.getByRole("textbox", { name: "Names of the files" });
   await names.fill("{number} {colour}");
   await expect(page.getByText('"{colour}" is no field of a name').first()).toBeVisible();

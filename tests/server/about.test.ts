@@ -10,6 +10,11 @@ import { markerChunks } from "../../src/lib/core/formats/cues";
 import { wavHeader } from "../../src/lib/core/formats/wavWriter";
 import type { Chunk } from "../../src/lib/core/formats/wavChunks";
 import { originalStart, sectionsOfMarkers } from "../../src/lib/core/session/markers";
+import type { DeliveredFile } from "../../src/lib/api/delivery";
+import { standardSettings } from "../../src/lib/core/delivery/settings";
+import { newStep } from "../../src/lib/core/session/make";
+import { deliveredPath } from "../../src/lib/server/jobs/kinds/deliver";
+import { orderDelivery } from "../../src/lib/server/services/deliveries";
 import type { Recording } from "../../src/lib/core/session/schema";
 import { closeDatabase } from "../../src/lib/server/db/connection";
 import { closePool } from "../../src/lib/server/jobs/pool";
@@ -17,7 +22,7 @@ import { startRunner } from "../../src/lib/server/jobs/runner";
 import { createProject } from "../../src/lib/server/services/projects";
 import { noise } from "../core/signals";
 import * as project from "../support/project";
-import { importing, ordered } from "../support/jobs";
+import { ended, importing, ordered } from "../support/jobs";
 import { useThreads } from "../support/threads";
 
 const installed = existsSync("/usr/bin/ffmpeg");
@@ -201,5 +206,79 @@ describe.runIf(installed)("other files", () => {
     expect((await imported("plain.aac", readFileSync(file))).about?.note).toMatch(
       /does not tell the coder's delay/
     );
+  });
+});
+
+describe.runIf(installed)("a treated sound goes back into its video", () => {
+  /** A hash of the picture's packets, as they lie in the file. */
+  const picture = (file: string) =>
+    execFileSync("ffmpeg", [
+      "-v",
+      "error",
+      "-i",
+      file,
+      "-map",
+      "0:v",
+      "-c",
+      "copy",
+      "-f",
+      "streamhash",
+      "-hash",
+      "sha256",
+      "-"
+    ]).toString();
+
+  /** When a sound is first heard in a file, in seconds from its first picture. */
+  function onset(file: string): number {
+    const text = execFileSync("ffprobe", ["-v", "error", "-of", "json", "-show_streams", file]).toString();
+    const { streams } = JSON.parse(text) as { streams: { codec_type: string; start_time: string }[] };
+    const startOf = (type: string) => Number(streams.find((s) => s.codec_type === type)?.start_time ?? 0);
+    const bytes = execFileSync(
+      "ffmpeg",
+      ["-v", "error", "-i", file, "-map", "0:a:0", "-ac", "1", "-ar", "48000", "-f", "f32le", "-"],
+      {
+        maxBuffer: 1 << 28
+      }
+    );
+    const samples = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
+    const first = samples.findIndex((x) => Math.abs(x) > 0.02);
+    return Math.max(0, startOf("audio")) - startOf("video") + first / 48000;
+  }
+
+  it.each([
+    ["mp4", "aac"],
+    ["mov", "pcm_s16le"],
+    ["mkv", "flac"],
+    ["webm", "libopus"]
+  ])("%s", async (ending, coder) => {
+    const name = `crossing-${ending}.${ending}`;
+    const file = path.join(made, name);
+    const seed = ending.length + coder.length;
+    ffmpeg(
+      ...["-f", "lavfi", "-i", "testsrc=size=160x90:rate=25:duration=3"],
+      ...["-f", "lavfi", "-i", `aevalsrc='if(gt(t,1),0.1*sin(2*PI*${300 + 10 * seed}*t),0)':s=48000:d=3`],
+      ...["-c:v", ending === "webm" ? "libvpx" : "libx264", "-c:a", coder, file]
+    );
+    const recording = await imported(name, readFileSync(file));
+    await project.run(projectId, {
+      type: "step.add",
+      owner: { table: "recordings", id: recording.id },
+      chainId: `chain-${ending}`,
+      step: newStep(`louder-${ending}`, "gain", { gainDb: 6 }),
+      before: null
+    });
+    const wanted = { what: "videos" as const, ids: [recording.id] };
+    const [order] = await orderDelivery(projectId, { wanted, settings: standardSettings() });
+    const done = await ended(order?.job.id ?? "");
+    expect(done.error).toBeNull();
+    const result = done.result as DeliveredFile;
+    expect(result.fileName).toMatch(new RegExp(`crossing-${ending}.*\\.${ending}$`));
+    const back = deliveredPath(done.id) ?? "";
+    expect(picture(back)).toBe(picture(file));
+    // WebM rounds and shifts stamps: up to 15 ms were measured with ffmpeg's own writer too.
+    expect(Math.abs(onset(back) - onset(file))).toBeLessThan(ending === "webm" ? 0.015 : 0.001);
+    expect(Math.abs(result.frames - recording.frames)).toBeLessThanOrEqual(ending === "webm" ? 400 : 0);
+    // 6 dB louder than it was: its own loudness was measured when it came in.
+    expect((result.measurement.integratedLufs ?? 0) - (recording.about?.loudness ?? 0)).toBeCloseTo(6, 0);
   });
 });

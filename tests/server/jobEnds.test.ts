@@ -58,6 +58,25 @@ describe("the end of a job", () => {
     ]);
   });
 
+  it("is the same recording when two imports of one sound end at once", async () => {
+    const bytes = wav16(noise(3000, 0.2, 29));
+    config.threads = 2;
+    try {
+      const jobs = await Promise.all(
+        ["Twin.wav", "Other twin.wav"].map((name) => startImport(projectId, uploaded(bytes), name))
+      );
+      const ends = await Promise.all(jobs.map(({ id }) => ended(id)));
+      expect(ends.map(({ error }) => error)).toEqual([null, null]);
+      const twins = recordingsByName(await document()).filter(({ name }) => /twin/i.test(name));
+      expect(twins).toHaveLength(1);
+      expect(
+        ends.map(({ result }) => (result as { same: string | null }).same).filter((same) => same !== null)
+      ).toEqual([twins[0]?.name]);
+    } finally {
+      config.threads = 1;
+    }
+  });
+
   it("leaves what can be redone", async () => {
     await run(rename("To be redone").command);
     await project.step(projectId, "undo");

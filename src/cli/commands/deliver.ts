@@ -3,7 +3,13 @@ import { copyFileSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync } 
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { CODINGS, type CodingName, type DeliveryRate } from "$lib/core/delivery/codings";
-import { itemsOf, recordingsOfItem, type DeliveryItem, type Wanted } from "$lib/core/delivery/items";
+import {
+  itemsOf,
+  recordingsOfItem,
+  videoEnding,
+  type DeliveryItem,
+  type Wanted
+} from "$lib/core/delivery/items";
 import { distinct, fileNameOf, patternFault } from "$lib/core/delivery/names";
 import { DELIVERY_PRESETS } from "$lib/core/delivery/presets";
 import {
@@ -20,6 +26,7 @@ import { parseTime } from "$lib/core/units/time";
 import { config } from "$lib/server/config";
 import { savedDelivery, savedProject } from "$lib/server/db/savedProject";
 import { deliver as deliverItem, type Delivered } from "$lib/server/delivery/deliver";
+import { videoOfItem } from "$lib/server/delivery/videoOfItem";
 import { conform } from "$lib/server/media/conform";
 import { conformedPath, originalPath } from "$lib/server/media/paths";
 import type { RecordingFiles } from "$lib/server/media/fileSource";
@@ -93,12 +100,13 @@ function wantedOf(document: Document, text: string): Wanted {
   const all = (table: "sections" | "tracks" | "clips" | "recordings") =>
     [...document.values(table)].map(({ id }) => id);
   if (text === "mix") return { what: "mix" };
+  if (text === "videos") return { what: "videos", ids: all("recordings") };
   if (text === "sections" || text === "tracks" || text === "clips" || text === "recordings")
     return { what: text, ids: all(text) };
   const [from, to] = text.split("..").map((part) => parseTime(part));
   if (from === undefined || to === undefined || from < 0 || to <= from)
     throw new UsageFault(
-      `--what is mix, sections, tracks, clips, recordings or a range such as 0:10..1:30, not "${text}"`
+      `--what is mix, sections, tracks, clips, recordings, videos or a range such as 0:10..1:30, not "${text}"`
     );
   return {
     what: "range",
@@ -140,7 +148,7 @@ function place(file: string, target: string, work: Work): void {
 
 export const deliver: Command = {
   usage:
-    "deliver PROJECT --what mix|sections|tracks|clips|recordings|FROM..TO [--preset NAME] [--as FORMAT] [--to integrated=-16] [--ceiling -1] [--rate 48000] [--mono] [--name PATTERN] -o DIR [--json]",
+    "deliver PROJECT --what mix|sections|tracks|clips|recordings|videos|FROM..TO [--preset NAME] [--as FORMAT] [--to integrated=-16] [--ceiling -1] [--rate 48000] [--mono] [--name PATTERN] -o DIR [--json]",
   summary: "files of a project of the data folder: the mix, its sections, stems, clips, recordings",
   help: [
     "  PROJECT      name or id of a project in the data folder (WRING_DATA, or ./data)",
@@ -179,7 +187,9 @@ export const deliver: Command = {
     const date = new Date();
     const named = { project: document.name, count: items.length, date, projectRate: document.sampleRate };
     const names = distinct(
-      items.map(({ name }, i) => fileNameOf(settings, { ...named, name, number: i + 1 })),
+      items.map((item, i) =>
+        fileNameOf(settings, { ...named, name: item.name, number: i + 1 }, videoEnding(document, item))
+      ),
       readdirSync(output)
     );
     const folder = path.join(tmpdir(), `wring-${randomUUID()}`);
@@ -191,8 +201,10 @@ export const deliver: Command = {
         const scratch = path.join(folder, String(i));
         mkdirSync(scratch, { recursive: true });
         const files = filesOf(document, item, folder, work);
-        const made = await deliverItem({ document, item, settings, files, date, folder: scratch }, (share) =>
-          work.progress(`${i + 1} of ${items.length}: ${name}`, share)
+        const fitting = videoOfItem(document, item, settings, config.dataFolder);
+        const made = await deliverItem(
+          { document, item, files, date, folder: scratch, ...fitting },
+          (share) => work.progress(`${i + 1} of ${items.length}: ${name}`, share)
         );
         const target = path.join(output, name);
         place(made.file, target, work);

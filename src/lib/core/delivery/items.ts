@@ -15,13 +15,15 @@ export const wantedSchema = z.discriminatedUnion("what", [
   z.object({ what: z.literal("sections"), ids: z.array(idSchema).max(1000) }),
   z.object({ what: z.literal("tracks"), ids: z.array(idSchema).max(1000) }),
   z.object({ what: z.literal("clips"), ids: z.array(idSchema).max(2000) }),
-  z.object({ what: z.literal("recordings"), ids: z.array(idSchema).max(2000) })
+  z.object({ what: z.literal("recordings"), ids: z.array(idSchema).max(2000) }),
+  /** The sound of recordings of videos, back in their videos. */
+  z.object({ what: z.literal("videos"), ids: z.array(idSchema).max(200) })
 ]);
 export type Wanted = z.infer<typeof wantedSchema>;
 
 /** What sounds in a file, and from where to where on the timeline. */
 export const itemSchema = z.object({
-  sound: z.enum(["mix", "track", "clip", "recording"]),
+  sound: z.enum(["mix", "track", "clip", "recording", "video"]),
   /** Id of the track, clip or recording; of the section where the mix is cut by one; else empty. */
   id: z.string(),
   /** What it is called. */
@@ -62,6 +64,11 @@ export function itemsOf(document: Document, wanted: Wanted): DeliveryItem[] {
       return wanted.ids
         .flatMap((id) => document.get("recordings", id) ?? [])
         .map(({ id, name, frames }) => ({ sound: "recording", id, name, from: 0, to: frames }));
+    case "videos":
+      return wanted.ids
+        .flatMap((id) => document.get("recordings", id) ?? [])
+        .filter(({ about }) => (about?.video ?? null) !== null)
+        .map(({ id, name, frames }) => ({ sound: "video", id, name, from: 0, to: frames }));
   }
 }
 
@@ -72,6 +79,7 @@ export function itemsOf(document: Document, wanted: Wanted): DeliveryItem[] {
  */
 export function documentOfItem(document: Document, { sound, id }: DeliveryItem): Document {
   if (sound === "mix") return document;
+  // A video's sound is that of its recording.
   const json = document.toJson();
   const project = [{ ...document.project, mix: { ...document.project.mix, chain: null, gainDb: 0 } }];
   const alone = { gainDb: 0, pan: 0, muted: false, solo: false, chain: null };
@@ -102,4 +110,9 @@ export function documentOfItem(document: Document, { sound, id }: DeliveryItem):
 /** Ids of the recordings that an item's sound is read from. */
 export function recordingsOfItem(document: Document, item: DeliveryItem): string[] {
   return new Plan(documentOfItem(document, item)).recordings(item.from, item.to);
+}
+
+/** Ending of a video's file; undefined where an item is none. */
+export function videoEnding(document: Document, { sound, id }: DeliveryItem): string | undefined {
+  return sound === "video" ? document.get("recordings", id)?.about?.video?.container : undefined;
 }

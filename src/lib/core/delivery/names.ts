@@ -73,13 +73,13 @@ function safe(name: string): string {
   return text || "untitled";
 }
 
-/** Name of an item's file, ending included. */
-export function fileNameOf(settings: DeliverySettings, item: NamedItem): string {
+/** Name of an item's file, ending included. @param ending that of a video; else that of the coding */
+export function fileNameOf(settings: DeliverySettings, item: NamedItem, ending?: string): string {
   const fields = fieldsOf(settings, item);
   const filled = settings.pattern.replace(/\{([^{}]*)\}/g, (whole, field: string) =>
     field in fields ? fields[field as NameField] : whole
   );
-  return `${safe(filled)}.${CODINGS[settings.coding].extension}`;
+  return `${safe(filled)}.${ending ?? CODINGS[settings.coding].extension}`;
 }
 
 /** The same names with a number behind those that were there before: no file takes another's place. Upper and lower case count as the same. */

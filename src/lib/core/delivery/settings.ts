@@ -130,3 +130,14 @@ export function settingsFault(settings: DeliverySettings): string | undefined {
     return `The quality of ${name} goes from ${quality.min} to ${quality.max}.`;
   return undefined;
 }
+
+/** Settings as a video takes them: as long as it was, at its own rate, with the channels that its sound had. */
+export function forVideo(settings: DeliverySettings, channels: number): DeliverySettings {
+  return {
+    ...settings,
+    channels: channels === 1 ? "mono" : "stereo",
+    trimBelowDb: null,
+    silenceBefore: 0,
+    silenceAfter: 0
+  };
+}

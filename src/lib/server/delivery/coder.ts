@@ -1,17 +1,10 @@
 // A WAV file becomes a file of another coding, by ffmpeg.
-import { createReadStream, writeFileSync } from "node:fs";
+import { writeFileSync } from "node:fs";
 import path from "node:path";
-import { pipeline } from "node:stream/promises";
-import { FileFault } from "$lib/core/formats/fault";
 import type { Marker } from "$lib/core/formats/cues";
 import { CODINGS } from "$lib/core/delivery/codings";
 import { TAG_NAMES, type DeliverySettings } from "$lib/core/delivery/settings";
-import { ended, startCoder } from "../media/decode/tools";
-import { WavFile } from "../media/wavFile";
-
-const CODE_MS = 4 * 3600 * 1000;
-const MISSING =
-  "ffmpeg, which codes all formats but WAV, is not installed on the server (on Debian: apt install ffmpeg)";
+import { layoutOf, runCoder, rawInput } from "./feed";
 
 /** Arguments that say how samples are coded. */
 function codingArguments(settings: DeliverySettings): string[] {
@@ -101,10 +94,8 @@ function coverFile({ cover, coding }: DeliverySettings, folder: string): string 
   return file;
 }
 
-const RAW = { int16: "s16le", int24: "s24le", float32: "f32le" } as const;
-
 /**
- * Codes a WAV file with tags, chapters and cover. The samples go through a pipe: when the thread that feeds it ends, so does ffmpeg.
+ * Codes a WAV file with tags, chapters and cover.
  * @throws FileFault when ffmpeg is missing, or cannot do it
  */
 export async function code(
@@ -115,54 +106,23 @@ export async function code(
   target: string,
   tick: (share: number) => void
 ): Promise<void> {
-  const wav = new WavFile(wavFile);
-  wav.close();
-  const { kind, channels, sampleRate, frames, dataOffset, bytesPerFrame } = wav.layout;
+  const layout = layoutOf(wavFile);
+  const { sampleRate, frames } = layout;
   const meta = path.join(folder, "tags.txt");
   writeFileSync(meta, metadataOf(settings, markers, frames, sampleRate));
   const cover = coverFile(settings, folder);
-  const child = startCoder([
-    ...["-v", "error", "-nostdin", "-y", "-threads", "1", "-protocol_whitelist", "file,pipe"],
-    ...[
-      "-f",
-      RAW[kind as keyof typeof RAW],
-      "-ar",
-      String(sampleRate),
-      "-ac",
-      String(channels),
-      "-i",
-      "pipe:0"
+  const picture = ["-map", "2:v", "-c:v", "copy", "-disposition:v", "attached_pic"];
+  await runCoder(
+    wavFile,
+    layout,
+    [
+      ...[...rawInput(layout), "-f", "ffmetadata", "-i", `file:${meta}`],
+      ...(cover ? ["-i", `file:${cover}`] : []),
+      ...["-map", "0:a", ...(cover ? picture : []), "-map_metadata", "1", "-map_chapters", "1"],
+      ...codingArguments(settings),
+      ...(settings.coding === "aac" ? ["-movie_timescale", String(sampleRate)] : []),
+      `file:${target}`
     ],
-    ...["-f", "ffmetadata", "-i", `file:${meta}`],
-    ...(cover ? ["-i", `file:${cover}`] : []),
-    ...["-map", "0:a", ...(cover ? ["-map", "2:v", "-c:v", "copy", "-disposition:v", "attached_pic"] : [])],
-    ...["-map_metadata", "1", "-map_chapters", "1", ...codingArguments(settings)],
-    ...(settings.coding === "aac" ? ["-movie_timescale", String(sampleRate)] : []),
-    `file:${target}`
-  ]);
-  const end = ended(child, CODE_MS, MISSING);
-  const bytes = frames * bytesPerFrame;
-  let sent = 0;
-  const samples = createReadStream(wavFile, {
-    start: dataOffset,
-    end: dataOffset + bytes - 1,
-    highWaterMark: 1 << 18
-  });
-  samples.on("data", (chunk) => tick((sent += chunk.length) / bytes));
-  // When ffmpeg ends before it has taken all, its exit says why.
-  const fed = child.stdin ? pipeline(samples, child.stdin).catch(() => undefined) : Promise.resolve();
-  const { code: status, complaint } = await end;
-  await fed;
-  if (status !== 0) throw new FileFault(`ffmpeg could not write it (${lastLine(complaint)})`);
-}
-
-function lastLine(complaint: string): string {
-  return (
-    complaint
-      .trim()
-      .split("\n")
-      .pop()
-      ?.replace(/^\[.*?\]\s*/, "")
-      .slice(0, 160) ?? ""
+    tick
   );
 }

@@ -12,6 +12,7 @@ import type { RecordingFiles } from "../media/fileSource";
 import { decodedFile } from "../media/decode";
 import { replaceChunk, WavWriter } from "../media/wavFile";
 import { code } from "./coder";
+import { intoVideo, videoIsLossy, type VideoFile } from "./intoVideo";
 import { measureShaped, measureWav } from "./measured";
 import { ShapedSound } from "./shaped";
 import { spool } from "./spool";
@@ -24,6 +25,8 @@ export interface Delivery {
   readonly files: RecordingFiles;
   /** When it was ordered. */
   readonly date: Date;
+  /** The video into which the sound goes; its item is of that kind. */
+  readonly video?: VideoFile | undefined;
   /** An empty folder for what is under way; the file comes to lie in it. */
   readonly folder: string;
 }
@@ -54,18 +57,18 @@ const MEASURE = 0.6;
 async function write(
   sound: ShapedSound,
   gainDb: number,
-  { settings, folder }: Delivery,
+  { settings, folder, video }: Delivery,
   facts: FileFacts,
   target: string,
   tick: (share: number) => void
 ): Promise<void> {
   const { coding, bits, dither } = settings;
-  const { lossy } = CODINGS[coding];
-  const wav = coding === "wav" ? target : path.join(folder, "samples.wav");
+  const plain = coding === "wav" && !video;
+  const wav = plain ? target : path.join(folder, "samples.wav");
   rmSync(wav, { force: true });
   // What a lossy coder is given is not rounded: it has no steps.
-  const format = lossy ? "float32" : bits;
-  const chunks = coding === "wav" ? wavChunksOf(settings, facts) : [];
+  const format = video || CODINGS[coding].lossy ? "float32" : bits;
+  const chunks = plain ? wavChunksOf(settings, facts) : [];
   const writer = new WavWriter(wav, format, sound.channels, sound.sampleRate, dither, chunks);
   try {
     sound.read(
@@ -77,8 +80,10 @@ async function write(
   } finally {
     writer.abandon();
   }
-  if (coding === "wav") return;
-  await code(wav, settings, facts.markers, folder, target, (share) => tick(0.4 + share * 0.6));
+  if (plain) return;
+  const coded = (share: number) => tick(0.4 + share * 0.6);
+  if (video) await intoVideo(video, wav, target, coded);
+  else await code(wav, settings, facts.markers, folder, target, coded);
   rmSync(wav, { force: true });
 }
 
@@ -96,10 +101,11 @@ async function readAgain(file: string, folder: string, tick: (share: number) => 
 
 /** Makes a file of an item. @throws FileFault when ffmpeg is needed and missing, or fails */
 export async function deliver(delivery: Delivery, tick: (share: number) => void): Promise<Delivered> {
-  const { document, item, settings, files, date, folder } = delivery;
-  const sampleRate = rateOf(settings, document.sampleRate);
-  const { extension, lossy } = CODINGS[settings.coding];
-  const target = path.join(folder, `delivered.${extension}`);
+  const { document, item, settings, files, date, folder, video } = delivery;
+  const sampleRate = video?.sampleRate ?? rateOf(settings, document.sampleRate);
+  const { extension } = CODINGS[settings.coding];
+  const lossy = video ? videoIsLossy(video.container) : CODINGS[settings.coding].lossy;
+  const target = path.join(folder, `delivered.${video?.container ?? extension}`);
   const spooled = spool(document, item, settings.channels, sampleRate, files, folder, (s) => tick(s * SPOOL));
   const sound = new ShapedSound(spooled, settings);
   const { channels } = sound;
@@ -130,7 +136,7 @@ export async function deliver(delivery: Delivery, tick: (share: number) => void)
         gainDb += more;
         continue;
       }
-      if (settings.coding === "wav")
+      if (settings.coding === "wav" && !video)
         replaceChunk(target, extensionOf(settings, facts, bextLoudness(again.measurement)));
       const overshoot = again.measurement.truePeakDbtp - (measured.truePeakDbtp + gainDb);
       return {

@@ -85,7 +85,7 @@ async function run(job: LeasedJob, abort: AbortController): Promise<void> {
     kind = jobKindOf(job.kind);
     order = kind.order.parse(job.order);
     mkdirSync(context.scratch, { recursive: true });
-    await complete(job, await work(kind, order, context, abort.signal), context);
+    await work(job, kind, order, context, abort.signal);
     done = true;
   } catch (error) {
     // The process is going down: the job is taken up again at the next start.
@@ -106,11 +106,12 @@ function clear(kind: JobKind | undefined, order: unknown, context: JobContext, d
 }
 
 async function work(
+  job: LeasedJob,
   kind: JobKind,
   order: unknown,
   context: JobContext,
   signal: AbortSignal
-): Promise<Completion> {
+): Promise<void> {
   const { bytes, what } = await kind.room(order, context).catch((error: unknown) => {
     throw error instanceof FileFault ? new UserFault(422, kind.fault(order, error.message)) : error;
   });
@@ -123,11 +124,19 @@ async function work(
     if ("fault" in outcome) throw new UserFault(422, kind.fault(order, outcome.fault));
     if ("sentence" in outcome) throw new UserFault(507, outcome.sentence);
     if ("error" in outcome) throw new Error(outcome.error);
-    return await kind.complete(order, outcome.result, context);
+    const { result } = outcome;
+    const settle = async () => complete(job, await kind.complete(order, result, context), context);
+    await settle().catch((error: unknown) => {
+      if (error instanceof ResultRefused) return settle();
+      throw error;
+    });
   } finally {
     release();
   }
 }
+
+/** What a result wanted to change could not be changed any more. */
+class ResultRefused extends UserFault {}
 
 /** Ends a job with its result: recording, edit and the job's end are one transaction. */
 async function complete(job: LeasedJob, completion: Completion, context: JobContext): Promise<void> {
@@ -137,7 +146,7 @@ async function complete(job: LeasedJob, completion: Completion, context: JobCont
     if (recording) await registerRecording(models, transaction, recording);
     if (command) {
       const accepted = await acceptResult(models, transaction, context.projectId, job.id, command);
-      if (accepted.refused) throw new UserFault(409, `${job.title}: ${accepted.refused}`);
+      if (accepted.refused) throw new ResultRefused(409, `${job.title}: ${accepted.refused}`);
       publishEdit = () => accepted.publish();
     }
     return view;

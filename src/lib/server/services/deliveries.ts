@@ -2,7 +2,7 @@
 import { randomUUID } from "node:crypto";
 import type { DeliveredFile, DeliveryView, NewDelivery } from "$lib/api/delivery";
 import type { JobView } from "$lib/api/jobs";
-import { itemsOf } from "$lib/core/delivery/items";
+import { itemsOf, videoEnding } from "$lib/core/delivery/items";
 import { distinct, fileNameOf, patternFault } from "$lib/core/delivery/names";
 import { settingsFault } from "$lib/core/delivery/settings";
 import { UserFault } from "../faults";
@@ -42,15 +42,19 @@ export async function orderDelivery(projectId: string, order: NewDelivery): Prom
   const date = new Date();
   const known = (await deliveriesOf(projectId)).filter(({ job, kept }) => kept || job.endedAt === null);
   const names = distinct(
-    items.map(({ name }, i) =>
-      fileNameOf(settings, {
-        project: document.name,
-        name,
-        number: i + 1,
-        count: items.length,
-        date,
-        projectRate: document.sampleRate
-      })
+    items.map((item, i) =>
+      fileNameOf(
+        settings,
+        {
+          project: document.name,
+          name: item.name,
+          number: i + 1,
+          count: items.length,
+          date,
+          projectRate: document.sampleRate
+        },
+        videoEnding(document, item)
+      )
     ),
     known.map(({ fileName }) => fileName)
   );

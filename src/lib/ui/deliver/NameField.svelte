@@ -1,7 +1,7 @@
 <!-- Names of the files, by a pattern, with what comes of it. -->
 <script lang="ts">
   import { Button, TextInput } from "carbon-components-svelte";
-  import { itemsOf, type Wanted } from "$lib/core/delivery/items";
+  import { itemsOf, videoEnding, type Wanted } from "$lib/core/delivery/items";
   import { distinct, fileNameOf, NAME_FIELDS, patternFault } from "$lib/core/delivery/names";
   import { useEditor } from "../state/editor.svelte";
 
@@ -16,15 +16,19 @@
   const names = $derived.by(() => {
     const items = itemsOf(session.document, wanted);
     return distinct(
-      items.map(({ name }, i) =>
-        fileNameOf(settings, {
-          project: session.shown.name,
-          name,
-          number: i + 1,
-          count: items.length,
-          date: new Date(),
-          projectRate: sampleRate
-        })
+      items.map((item, i) =>
+        fileNameOf(
+          settings,
+          {
+            project: session.shown.name,
+            name: item.name,
+            number: i + 1,
+            count: items.length,
+            date: new Date(),
+            projectRate: sampleRate
+          },
+          videoEnding(session.document, item)
+        )
       ),
       deliveries.list.filter(({ kept, job }) => kept || job.endedAt === null).map(({ fileName }) => fileName)
     );

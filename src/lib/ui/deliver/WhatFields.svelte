@@ -18,10 +18,12 @@
     readonly name: string;
     readonly length: number;
   }
+  const videos = $derived(recordingsByName(doc).filter(({ about }) => (about?.video ?? null) !== null));
   /** What can be ticked, for those that are lists. */
   const lists = $derived<Partial<Record<What, readonly Listed[]>>>({
     sections: sectionsInOrder(doc),
     tracks: tracksInOrder(doc).map(({ id, name }) => ({ id, name, length: programmeOver(doc) })),
+    videos: videos.map(({ id, name, frames }) => ({ id, name, length: frames })),
     recordings: recordingsByName(doc).map(({ id, name, frames }) => ({ id, name, length: frames }))
   });
   const listed = $derived(lists[wanted.what] ?? []);
@@ -42,6 +44,9 @@
       label: `Selected clips, ${selection.clipIds.length}`,
       off: selection.clipIds.length === 0
     },
+    ...(videos.length > 0
+      ? [{ what: "videos" as const, label: `Sound back into its video, ${videos.length}`, off: false }]
+      : []),
     { what: "recordings", label: `Recordings, ${doc.size("recordings")}`, off: doc.size("recordings") === 0 }
   ]);
 

@@ -92,7 +92,7 @@
 
   .head {
     display: grid;
-    grid-template-columns: 230px 120px auto auto;
+    grid-template-columns: 270px 120px auto auto;
     align-items: center;
     gap: 8px;
   }
@@ -111,7 +111,7 @@
 
   li {
     display: grid;
-    grid-template-columns: 230px 120px 76px 70px;
+    grid-template-columns: 270px 120px 76px 70px;
     align-items: center;
     gap: 8px;
     min-height: 24px;

@@ -5,7 +5,14 @@
   import FolderAdd from "carbon-icons-svelte/lib/FolderAdd.svelte";
   import { chosenFiles, type Given } from "./givenFiles";
 
-  let { label, take }: { label: string; take: (given: Given) => void } = $props();
+  interface Props {
+    label: string;
+    take: (given: Given) => void;
+    /** Whether a folder can be chosen too. */
+    folder?: boolean;
+  }
+
+  let { label, take, folder = false }: Props = $props();
   let picker: HTMLInputElement | undefined = $state();
   let folders: HTMLInputElement | undefined = $state();
 
@@ -16,14 +23,9 @@
 </script>
 
 <Button kind="tertiary" size="small" icon={DocumentImport} on:click={() => picker?.click()}>{label}</Button>
-<Button
-  kind="tertiary"
-  size="small"
-  icon={FolderAdd}
-  iconDescription="Import a folder…"
-  tooltipAlignment="end"
-  on:click={() => folders?.click()}
-/>
+{#if folder}
+  <Button kind="tertiary" size="small" icon={FolderAdd} on:click={() => folders?.click()}>Folder…</Button>
+{/if}
 <input
   bind:this={picker}
   class="visually-hidden"
@@ -34,13 +36,15 @@
   aria-label="Sound files to import"
   onchange={(event) => given(event.currentTarget)}
 />
-<input
-  bind:this={folders}
-  class="visually-hidden"
-  type="file"
-  webkitdirectory
-  multiple
-  tabindex="-1"
-  aria-label="Folder to import"
-  onchange={(event) => given(event.currentTarget)}
-/>
+{#if folder}
+  <input
+    bind:this={folders}
+    class="visually-hidden"
+    type="file"
+    webkitdirectory
+    multiple
+    tabindex="-1"
+    aria-label="Folder to import"
+    onchange={(event) => given(event.currentTarget)}
+  />
+{/if}

@@ -1,6 +1,7 @@
 // Everything that the parts of the edit screen share, handed down as one context.
 import { getContext, setContext } from "svelte";
 import type { ProjectState } from "$lib/api/types";
+import type { Recording } from "$lib/core/session/schema";
 import { programmeEnd } from "$lib/core/session/lookup";
 import PainterWorker from "$lib/waveform/painter.worker?worker";
 import type { FromPainter } from "$lib/waveform/protocol";
@@ -61,6 +62,7 @@ export class Editor {
   /** Beside the timeline while the project has no clips; later it slides over it when it is called. */
   shelfOpen = $state(false);
   menu = $state.raw<Menu | null>(null);
+  #asked = $state<string | undefined>(undefined);
 
   constructor(state: ProjectState) {
     this.session = new Session(state);
@@ -82,6 +84,17 @@ export class Editor {
   /** What the menu that is open, or was last, was opened on. */
   get target(): Target | null {
     return this.menu?.target ?? null;
+  }
+
+  /** Opens a dialog about a recording. */
+  askAbout(recording: Recording | undefined, dialog: DialogName): void {
+    this.#asked = recording?.id;
+    this.dialog = dialog;
+  }
+
+  /** The recording that the open dialog is about. */
+  get asked(): Recording | undefined {
+    return this.#asked === undefined ? undefined : this.session.shown.get("recordings", this.#asked);
   }
 
   /** Opens what a right click offers. */

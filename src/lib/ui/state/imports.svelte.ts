@@ -212,12 +212,14 @@ export class Imports {
     if (job.kind !== "import") return;
     let key = this.#jobs.get(job.id);
     if (key === undefined) {
-      // One of ours whose answer has not arrived yet tells of itself later.
-      if (job.endedAt !== null) return;
+      // While something is being sent it may be that, its answer still on the way: then it tells of itself later.
+      if (job.endedAt !== null || this.#sending > 0) return;
       key = job.id;
       this.#jobs.set(job.id, key);
     }
-    if (!this.rows.some((row) => row.key === key) && job.endedAt !== null) return;
+    const known = this.rows.find((row) => row.key === key);
+    // What was asked for may answer after the news of the end.
+    if (known ? !OPEN.includes(known.state) : job.endedAt !== null) return;
     const name = job.title.replace(/^Import /, "");
     if (job.endedAt === null) this.#put(key, { name, state: "decoding", progress: job.progress });
     else if (job.state === "failed") this.#put(key, { state: "refused", reason: job.error });

@@ -7,6 +7,7 @@ import { itemSchema, recordingsOfItem } from "$lib/core/delivery/items";
 import { rateOf } from "$lib/core/delivery/settings";
 import { config } from "../../config";
 import { readBatch } from "../../delivery/batch";
+import { videoOfItem } from "../../delivery/videoOfItem";
 import { exportsFolder } from "../../media/paths";
 import { brokenAmong, filesOf, recordingName } from "../../services/recordings";
 import type { DeliverResult } from "../tasks/task";
@@ -18,9 +19,8 @@ export const DELIVER_TITLE = "Deliver ";
 /** The file that a job delivered; undefined when it is not kept any more. */
 export function deliveredPath(jobId: string): string | undefined {
   const folder = exportsFolder(config.dataFolder);
-  return Object.values(CODINGS)
-    .map(({ extension }) => path.join(folder, `${path.basename(jobId)}.${extension}`))
-    .find((file) => existsSync(file));
+  const [name] = existsSync(folder) ? readdirSync(folder).filter((n) => path.parse(n).name === jobId) : [];
+  return name === undefined ? undefined : path.join(folder, name);
 }
 
 /** An item of a delivery becomes a file. */
@@ -44,7 +44,8 @@ export const delivering = jobKind({
     });
   },
   async prepare({ batch, item }, { scratch }) {
-    const { document, settings, date } = readBatch(batch);
+    const { document, settings: wanted, date } = readBatch(batch);
+    const { video, settings } = videoOfItem(document, item, wanted, config.dataFolder);
     const name = (id: string) => recordingName(document, id);
     return {
       kind: "deliver",
@@ -53,6 +54,7 @@ export const delivering = jobKind({
       document: document.toJson(),
       item,
       settings,
+      video,
       date: date.toISOString(),
       files: await filesOf(recordingsOfItem(document, item), document.sampleRate, name)
     };
@@ -78,8 +80,7 @@ export const delivering = jobKind({
   },
   clear(_order, { jobId }, done) {
     if (done) return;
-    const folder = exportsFolder(config.dataFolder);
-    for (const name of existsSync(folder) ? readdirSync(folder) : [])
-      if (path.parse(name).name === jobId) rmSync(path.join(folder, name), { force: true });
+    const file = deliveredPath(jobId);
+    if (file) rmSync(file, { force: true });
   }
 });

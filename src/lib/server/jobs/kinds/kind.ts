@@ -32,7 +32,10 @@ export interface JobKind<Order = unknown> {
   /** Bytes that it may write at most. @throws UserFault when the order cannot be carried out any more */
   room(order: Order, context: JobContext): Promise<{ readonly bytes: number; readonly what: string }>;
   prepare(order: Order, context: JobContext): Promise<Task>;
-  /** Puts files in place, and says what else the result does. */
+  /**
+   * Puts files in place, and says what else the result does. Called once more when that is refused because the project has changed meanwhile:
+   * another import of the same sound may have ended first.
+   */
   complete(order: Order, result: TaskResult, context: JobContext): Promise<Completion>;
   /** Once it has ended, done or not: removes what it was made from. */
   clear?(order: Order, context: JobContext, done: boolean): void;

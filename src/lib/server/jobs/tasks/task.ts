@@ -10,6 +10,7 @@ import type { DocumentJson } from "$lib/core/session/document";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { About, Render } from "$lib/core/session/schema";
 import type { OutputFormat } from "$lib/core/formats/wavWriter";
+import type { VideoFile } from "../../delivery/intoVideo";
 import type { Delivered } from "../../delivery/deliver";
 import type { RecordingFiles } from "../../media/fileSource";
 import type { FileState } from "../../media/store";
@@ -97,6 +98,7 @@ export interface DeliverTask extends TaskBase {
   readonly item: DeliveryItem;
   readonly settings: DeliverySettings;
   readonly files: RecordingFiles;
+  readonly video: VideoFile | undefined;
   /** When it was ordered, ISO 8601. */
   readonly date: string;
 }

@@ -5,7 +5,7 @@ import { decodeSamples } from "$lib/core/formats/samples";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { WavWriter } from "../wavFile";
 import type { ProbedSound } from "./probe";
-import { ended, startTool } from "./tools";
+import { ended, lastComplaint, startTool } from "./tools";
 
 const DECODE_MS = 4 * 3600 * 1000;
 const ROOM_FRAMES = 1 << 15;
@@ -109,9 +109,7 @@ export async function decode(
   }
 }
 
-/** The last thing that ffmpeg complained of, without the addresses it puts before it. */
 function reason(complaint: string): string {
-  const last = complaint.trim().split("\n").pop() ?? "";
-  const text = last.replace(/^\[.*?\]\s*/, "").slice(0, 120);
+  const text = lastComplaint(complaint);
   return text ? ` (${text})` : "";
 }

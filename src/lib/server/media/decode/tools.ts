@@ -11,7 +11,14 @@ const LIMITER = "/usr/bin/prlimit";
 const LIMITS = [`--as=${MEMORY_BYTES}`, "--fsize=0", "--nofile=64", "--core=0"];
 
 /** Arguments that must stand before the input. */
-const GUARD = ["-protocol_whitelist", "file,pipe", "-format_whitelist", FORMATS, "-max_alloc", "268435456"];
+export const GUARD = [
+  "-protocol_whitelist",
+  "file,pipe",
+  "-format_whitelist",
+  FORMATS,
+  "-max_alloc",
+  "268435456"
+];
 
 const MISSING =
   "it is not a WAV file, and ffmpeg, which reads other formats, is not installed on the server (on Debian: apt install ffmpeg)";
@@ -65,4 +72,10 @@ export function ended(
       resolve({ code, complaint });
     });
   });
+}
+
+/** The last thing that ffmpeg complained of, without the addresses it puts before it. */
+export function lastComplaint(complaint: string): string {
+  const last = complaint.trim().split("\n").pop() ?? "";
+  return last.replace(/^\[.*?\]\s*/, "").slice(0, 160);
 }

@@ -4,11 +4,10 @@
   import { formatDb } from "$lib/core/units/decibels";
   import { formatTime } from "$lib/core/units/time";
   import { useEditor } from "../../state/editor.svelte";
-  import { recordingOf } from "../../state/target";
 
   const editor = useEditor();
   const { session, selection, transport, sampleRate } = editor;
-  const recording = $derived(recordingOf(editor));
+  const recording = $derived(editor.asked);
   const about = $derived(recording?.about);
   const time = (frames: number) => formatTime(frames / sampleRate);
   const clips = $derived(

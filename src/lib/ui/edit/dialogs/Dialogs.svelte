@@ -5,7 +5,6 @@
   import { newSection } from "$lib/core/session/make";
   import { newId } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
-  import { recordingOf } from "../../state/target";
   import AboutDialog from "./AboutDialog.svelte";
   import ActionsDialog from "./ActionsDialog.svelte";
   import ClipsDialog from "./ClipsDialog.svelte";
@@ -28,7 +27,7 @@
     return presets.save(name, notes, steps, recordings);
   }
 
-  const recording = $derived(recordingOf(editor));
+  const recording = $derived(editor.asked);
 
   /** Changes the recording. Returns the refusal's sentence. */
   function set(change: { name?: string; folder?: string; labels?: string[] }): string | undefined {

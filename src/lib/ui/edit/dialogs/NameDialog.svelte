@@ -34,6 +34,7 @@
   primaryButtonText={button}
   secondaryButtonText="Cancel"
   selectorPrimaryFocus="input"
+  shouldSubmitOnEnter={false}
   on:submit={go}
   on:close={close}
   on:click:button--secondary={close}

@@ -2,10 +2,9 @@
 <script lang="ts">
   import { Modal, RadioButton, RadioButtonGroup } from "carbon-components-svelte";
   import { useEditor } from "../../state/editor.svelte";
-  import { recordingOf } from "../../state/target";
 
   const editor = useEditor();
-  const recording = recordingOf(editor);
+  const recording = editor.asked;
   const about = recording?.about;
   const others = (about?.sounds ?? []).filter(({ stream }) => stream !== about?.stream);
   let chosen = $state(String(others[0]?.stream ?? ""));

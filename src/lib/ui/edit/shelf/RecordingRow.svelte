@@ -60,10 +60,7 @@
       class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only quiet"
       aria-label="About {recording.name}"
       title="What it is, its clips, and what its file says"
-      onclick={() => {
-        selection.chooseOwner(owner);
-        editor.dialog = "recordingAbout";
-      }}><Information size={16} /></button
+      onclick={() => editor.askAbout(recording, "recordingAbout")}><Information size={16} /></button
     >
     <button
       class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only"

@@ -62,7 +62,11 @@
       <TabContent>
         <div class="list">
           <span class="import"
-            ><ImportButton label="Import sound files…" take={(given) => editor.importFiles(given)} /></span
+            ><ImportButton
+              folder
+              label="Import sound files…"
+              take={(given) => editor.importFiles(given)}
+            /></span
           >
           {#if many}
             <Search

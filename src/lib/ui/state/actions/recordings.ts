@@ -1,9 +1,14 @@
 // Recordings: the one that a menu was opened on, else that of the selection.
-import type { Editor } from "../editor.svelte";
+import type { DialogName, Editor } from "../editor.svelte";
 import { addClip } from "../editing";
 import { addAtOriginalTime, markedClip, sectionsFromMarkers } from "../fromFiles";
 import { recordingOf } from "../target";
 import type { Action } from "./action";
+
+/** Opens a dialog about the recording: the menu's target is gone once it is open. */
+function ask(editor: Editor, dialog: DialogName): void {
+  editor.askAbout(recordingOf(editor), dialog);
+}
 
 const withRecording = (e: Editor) => recordingOf(e) !== undefined;
 
@@ -55,31 +60,31 @@ export const recordings: readonly Action[] = [
     id: "recordingTracks",
     name: "Take another sound track of the file…",
     enabled: (e) => (recordingOf(e)?.about?.sounds.length ?? 0) > 1,
-    run: (e) => (e.dialog = "soundTracks")
+    run: (e) => ask(e, "soundTracks")
   },
   {
     id: "recordingName",
     name: "Rename the recording…",
     enabled: withRecording,
-    run: (e) => (e.dialog = "recordingName")
+    run: (e) => ask(e, "recordingName")
   },
   {
     id: "recordingFolder",
     name: "Put the recording into a folder…",
     enabled: withRecording,
-    run: (e) => (e.dialog = "recordingFolder")
+    run: (e) => ask(e, "recordingFolder")
   },
   {
     id: "recordingLabels",
     name: "Label the recording…",
     enabled: withRecording,
-    run: (e) => (e.dialog = "recordingLabels")
+    run: (e) => ask(e, "recordingLabels")
   },
   {
     id: "recordingAbout",
-    name: "What the recording is, and what its file says",
+    name: "About the recording…",
     enabled: withRecording,
-    run: (e) => (e.dialog = "recordingAbout")
+    run: (e) => ask(e, "recordingAbout")
   },
   {
     id: "recordingRemove",

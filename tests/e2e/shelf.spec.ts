@@ -1,0 +1,104 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { markerChunks } from "../../src/lib/core/formats/cues";
+import { wavHeader } from "../../src/lib/core/formats/wavWriter";
+import { noise, sine } from "../core/signals";
+import { wav16 } from "../core/wavBytes";
+import { clip, expect, newProject, place, recording, saved, shelf, test, type } from "./wring";
+
+const folder = mkdtempSync(path.join(tmpdir(), "wring-shelf-"));
+
+/** Two seconds of noise with two markers. */
+function marked(): Uint8Array {
+  const head = wavHeader(
+    "int16",
+    1,
+    48000,
+    96000,
+    markerChunks([
+      { start: 24000, length: 0, name: "Gull" },
+      { start: 48000, length: 24000, name: "Foghorn" }
+    ])
+  );
+  const bytes = new Uint8Array(head.length + 192000);
+  bytes.set(head);
+  const view = new DataView(bytes.buffer);
+  noise(96000, 0.2, 71).forEach((x, i) => view.setInt16(head.length + 2 * i, Math.round(x * 32767), true));
+  return bytes;
+}
+
+test.beforeAll(() => {
+  const deep = path.join(folder, "Ferry", "Day 1");
+  mkdirSync(deep, { recursive: true });
+  writeFileSync(path.join(deep, "Deck.wav"), wav16(sine(300, -20, 48000)));
+  writeFileSync(path.join(deep, "Deck again.wav"), wav16(sine(300, -20, 48000)));
+  writeFileSync(path.join(folder, "Ferry", "Pier.wav"), wav16(sine(500, -12, 144000)));
+  writeFileSync(path.join(folder, "Ferry", "Horn.wav"), marked());
+  writeFileSync(path.join(folder, "Ferry", "torn.mp3"), noise(2000, 0.5, 3));
+  writeFileSync(path.join(folder, "Ferry", "read me.txt"), "Not sound.");
+});
+
+test.afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+test("a folder comes in with its folders, a row for each file; what is bad or the same says so, the rest goes on", async ({
+  page
+}) => {
+  await newProject(page, "A folder");
+  await page.getByLabel("Folder to import").setInputFiles(path.join(folder, "Ferry"));
+  const rows = page.getByRole("region", { name: "Files to import" });
+  await expect(page.getByText("One file of the folder holds no sound and was left out.")).toBeVisible();
+  await expect(rows.getByRole("status")).toHaveText(/4 of 5 files are done, 1 refused/);
+  await expect(rows.getByRole("listitem").filter({ hasText: "here already" })).toContainText(
+    /the same as "Deck/
+  );
+  await expect(rows.getByRole("listitem").filter({ hasText: "torn.mp3" })).toContainText("refused");
+  await expect(page.getByRole("button", { name: "Folder Ferry/Day 1, 1 recordings" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Folder Ferry, 2 recordings" })).toBeVisible();
+  await rows.getByRole("button", { name: "Close" }).click();
+  await expect(rows).toBeHidden();
+  await page.reload();
+  await expect(recording(page, "Pier")).toContainText("0:03.0 mono 48k -15.7 LUFS");
+  await page.getByRole("button", { name: /^Folder Ferry, / }).press("Enter");
+  await expect(recording(page, "Pier")).toBeHidden();
+});
+
+test("the shelf plays, renames, labels and finds; markers become sections", async ({ page }) => {
+  await newProject(page, "Shelf");
+  await page.getByLabel("Folder to import").setInputFiles(path.join(folder, "Ferry"));
+  await expect(recording(page, "Horn")).toBeVisible();
+  await expect(page.getByRole("region", { name: "Files to import" }).getByRole("status")).toContainText(
+    "1 refused"
+  );
+  await page.getByRole("button", { name: "Play Pier" }).click();
+  await expect(page.getByRole("button", { name: "Stop Pier" })).toBeVisible();
+  await page.getByRole("button", { name: "Stop Pier" }).click();
+  await expect(page.getByRole("button", { name: "Play Pier" })).toBeVisible();
+
+  await recording(page, "Pier").click({ button: "right" });
+  await page.getByRole("menuitem", { name: "Rename the recording…" }).click();
+  await page.getByRole("dialog").getByRole("textbox").fill("Quay, west");
+  await page.getByRole("button", { name: "Rename", exact: true }).click();
+  await expect(recording(page, "Quay, west")).toBeVisible();
+  await recording(page, "Quay, west").click({ button: "right" });
+  await page.getByRole("menuitem", { name: "Label the recording…" }).click();
+  await page.getByRole("dialog").getByRole("textbox").fill("keeper, calm");
+  await page.getByRole("button", { name: "Label", exact: true }).click();
+  await expect(recording(page, "Quay, west")).toContainText("keeper · calm");
+  await saved(page);
+  await page.reload();
+  await expect(recording(page, "Quay, west")).toContainText("keeper · calm");
+
+  await place(page, "Horn");
+  await clip(page, "Horn").click({ button: "right" });
+  await page.getByRole("menuitem", { name: "Make sections of the recording's markers" }).click();
+  await expect(page.getByRole("button", { name: "Undo: sections of Horn" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Gull", exact: true })).toBeVisible();
+  await type(page, "Range from", "0");
+  await shelf(page, true);
+  await recording(page, "Horn").hover();
+  await page.getByRole("button", { name: "About Horn" }).click();
+  const about = page.getByRole("dialog", { name: "Horn" });
+  await expect(about).toContainText("0:00.500 Gull");
+  await expect(about).toContainText("One clip");
+});
