@@ -11,6 +11,13 @@
     deliveries.choices.map((choice) => ({ id: choice.name, text: choice.name, choice }))
   );
   let chosen = $state<string | undefined>(undefined);
+  /** The preset stands in its field as long as nothing of it was changed: then it can be chosen anew. */
+  const current = $derived(
+    deliveries.choices.find(
+      (choice) =>
+        choice.name === chosen && JSON.stringify(choice.settings) === JSON.stringify(deliveries.settings)
+    )
+  );
   const own = $derived(deliveries.saved.find((preset) => preset.name === chosen));
 
   function choose(id: string): void {
@@ -37,7 +44,7 @@
       labelText="Preset"
       placeholder="choose, or type to find"
       {items}
-      selectedId={chosen}
+      selectedId={current?.name}
       shouldFilterItem={(item, value) => !value || item.text.toLowerCase().includes(value.toLowerCase())}
       on:select={({ detail }) => choose(String(detail.selectedId))}
     />
