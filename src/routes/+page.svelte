@@ -3,6 +3,7 @@
   import { invalidateAll } from "$app/navigation";
   import type { ProjectSummary } from "$lib/api/types";
   import NewProject from "$lib/ui/home/NewProject.svelte";
+  import OpenArchive from "$lib/ui/home/OpenArchive.svelte";
   import ProjectBin from "$lib/ui/home/ProjectBin.svelte";
   import ProjectTable from "$lib/ui/home/ProjectTable.svelte";
   import { api } from "$lib/ui/shared/api";
@@ -51,7 +52,7 @@
         subtitle={`"${name}" came back without its last ${changes} change${changes === 1 ? "" : "s"}: they were saved, but the disk did not keep them. What is shown is the newest state that is whole.`}
       />
     {/each}
-    <section aria-label="New project" class="card"><NewProject /></section>
+    <section aria-label="New project" class="card"><NewProject /><OpenArchive /></section>
     <section aria-labelledby="projects-heading">
       <h2 id="projects-heading">Projects</h2>
       {#if readable.length === 0}

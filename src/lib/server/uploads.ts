@@ -6,7 +6,7 @@ import { Server } from "@tus/server";
 import { faultSentence } from "$lib/core/formats/fault";
 import { config } from "./config";
 import { isFull, sentenceOf, UserFault } from "./faults";
-import { startImport } from "./jobs/order";
+import { startImport, startUnpack } from "./jobs/order";
 import { queue } from "./jobs/queue";
 import { log } from "./log";
 import { uploadsFolder } from "./media/paths";
@@ -64,10 +64,11 @@ function make(): Server {
     async onUploadCreate(_request, upload) {
       const fileName = (upload.metadata?.filename ?? "").slice(0, MAX_NAME);
       const projectId = upload.metadata?.projectId ?? "";
+      const archive = upload.metadata?.archive === "1";
       const folder = folderOf(upload.metadata?.folder);
       try {
         if (!fileName) throw new UserFault(400, "An upload needs the name of its file.");
-        await needProject(projectId);
+        if (!archive) await needProject(projectId);
         if (!upload.size) throw new UserFault(422, faultSentence(fileName, "it is empty"));
         const { id } = upload;
         rooms.set(
@@ -77,18 +78,21 @@ function make(): Server {
       } catch (error) {
         refuse(error);
       }
-      return { metadata: { filename: fileName, folder, projectId } };
+      return { metadata: { filename: fileName, folder, projectId, archive: archive ? "1" : "" } };
     },
     async onUploadFinish(_request, upload) {
       const fileName = upload.metadata?.filename ?? "";
       try {
         free(upload.id);
-        const job = await startImport(
-          upload.metadata?.projectId ?? "",
-          upload.id,
-          fileName,
-          upload.metadata?.folder ?? ""
-        );
+        const job =
+          upload.metadata?.archive === "1"
+            ? await startUnpack(upload.id, fileName)
+            : await startImport(
+                upload.metadata?.projectId ?? "",
+                upload.id,
+                fileName,
+                upload.metadata?.folder ?? ""
+              );
         return { headers: { "X-Job": job.id } };
       } catch (error) {
         // The upload is whole and stays: its job is made at the next start at the latest.
@@ -125,7 +129,12 @@ export async function handleUpload(request: Request): Promise<Response> {
 
 interface UploadInfo {
   readonly size: number;
-  readonly metadata: { readonly filename: string; readonly folder?: string; readonly projectId: string };
+  readonly metadata: {
+    readonly filename: string;
+    readonly folder?: string;
+    readonly archive?: string;
+    readonly projectId: string;
+  };
 }
 
 function infoOf(file: string): UploadInfo | undefined {
@@ -134,6 +143,12 @@ function infoOf(file: string): UploadInfo | undefined {
   } catch {
     return undefined;
   }
+}
+
+function takenUp(id: string, { metadata }: UploadInfo): Promise<unknown> {
+  return metadata.archive === "1"
+    ? startUnpack(id, metadata.filename)
+    : startImport(metadata.projectId, id, metadata.filename, metadata.folder ?? "");
 }
 
 /**
@@ -159,12 +174,7 @@ export async function takeUpUploads(now = Date.now()): Promise<void> {
         reserveAgain(info.size, () => sizeOf(name))
       );
     else
-      await startImport(
-        info.metadata.projectId,
-        name,
-        info.metadata.filename,
-        info.metadata.folder ?? ""
-      ).catch((error: unknown) =>
+      await takenUp(name, info).catch((error: unknown) =>
         log.error({ upload: name, error: String(error) }, "import of a complete upload could not be started")
       );
   }

@@ -222,3 +222,31 @@ export async function editsInState(
     ORDER BY stateAt DESC LIMIT $most`;
   return (await select<HistoryRow>(sql, { projectId, state, most }, transaction)).reverse();
 }
+
+interface FullEdit extends EntryRow {
+  readonly state: string;
+  readonly stateAt: number;
+  readonly version: number;
+  readonly createdAt: string;
+}
+
+/** A project's history as it is stored, oldest first. */
+export function allEdits(projectId: string): Promise<FullEdit[]> {
+  const sql = `SELECT ${COLUMNS}, state, stateAt, version, createdAt FROM edits WHERE projectId = $projectId ORDER BY revision`;
+  return select<FullEdit>(sql, { projectId });
+}
+
+/** Stores a history that came from elsewhere. */
+export async function insertEdits(
+  projectId: string,
+  edits: readonly { readonly revision: number }[],
+  transaction: Transaction
+): Promise<void> {
+  const fields = `${COLUMNS}, state, stateAt, version, createdAt`.split(", ");
+  const values = fields.map((field) => `value ->> '${field}'`).join(", ");
+  await run(
+    `INSERT INTO edits (projectId, ${fields.join(", ")}) SELECT $projectId, ${values} FROM json_each($rows)`,
+    { projectId, rows: JSON.stringify(edits) },
+    transaction
+  );
+}

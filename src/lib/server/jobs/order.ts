@@ -57,6 +57,14 @@ export async function startImport(
   return job;
 }
 
+/** Puts the opening of a project archive into the queue. */
+export async function startUnpack(uploadId: string, fileName: string): Promise<JobView> {
+  const order = { kind: "unpack", uploadId, fileName };
+  const job = await queue.enqueue({ projectId: null, kind: "unpack", title: `Open ${fileName}`, order });
+  wake();
+  return job;
+}
+
 /** Takes another sound track of the file that a recording came from. @throws UserFault when there is none */
 async function startImportOfTrack(projectId: string, recordingId: string, stream: number): Promise<JobView> {
   const { document } = await loadProject(projectId);

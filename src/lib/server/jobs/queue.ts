@@ -9,7 +9,8 @@ import { UserFault } from "../faults";
 
 /** An order on its way into the queue. */
 export interface NewOrder {
-  readonly projectId: string;
+  /** null: it belongs to no project. */
+  readonly projectId: string | null;
   readonly kind: string;
   readonly title: string;
   readonly order: unknown;

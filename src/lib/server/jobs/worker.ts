@@ -11,6 +11,7 @@ import { exportMix } from "./tasks/exportMix";
 import { importFile } from "./tasks/importFile";
 import { learn } from "./tasks/learn";
 import { measureClip } from "./tasks/measureClip";
+import { unpackArchive } from "./tasks/unpackArchive";
 import { renderTask } from "./tasks/renderClip";
 import type { Task, TaskResult, Tick } from "./tasks/task";
 
@@ -41,6 +42,8 @@ function run(task: Task, tick: Tick): TaskResult | Promise<TaskResult> {
       return measureClip(task, tick);
     case "export":
       return exportMix(task, tick);
+    case "unpack":
+      return unpackArchive(task, tick);
     case "deliver":
       return deliverItem(task, tick);
   }

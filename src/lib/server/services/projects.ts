@@ -5,13 +5,14 @@ import { emptyDocument } from "$lib/core/session/make";
 import type { Project } from "$lib/core/session/schema";
 import type { ProjectState, ProjectSummary } from "$lib/api/types";
 import { database, write } from "../db/connection";
-import { editsInState, insertEntities } from "../db/entityRows";
+import type { ProjectFile } from "../archive/contents";
+import { editsInState, insertEdits, insertEntities } from "../db/entityRows";
 import type { Models, ProjectRow } from "../db/models";
 import { projectRows } from "../db/projectRows";
 import { unreadableProjects } from "../db/unreadable";
 import { UserFault } from "../faults";
 import { closeProject, openProject, type OpenProject } from "./openProjects";
-import { brokenAmong } from "./recordings";
+import { brokenAmong, registerRecording, type NewRecording } from "./recordings";
 
 /** Edits that a page is told of when it opens: so far its undo names them. */
 const TOLD_EDITS = 200;
@@ -54,6 +55,31 @@ export async function storeProject(document: Document): Promise<string> {
       entities.map(({ tableName, json }) => ({ tableName, json })),
       transaction
     );
+  });
+  return id;
+}
+
+/**
+ * Stores a project of an archive with its history, and notes its recordings, whose files are in the store. Doing it again changes nothing.
+ * Returns its id.
+ */
+export async function storeArchived(
+  id: string,
+  { document, edits }: ProjectFile,
+  recordings: readonly NewRecording[]
+): Promise<string> {
+  const { row, entities } = projectRows(id, document);
+  const revision = edits.reduce((most, edit) => Math.max(most, edit.revision), 0);
+  await write(async (models, transaction) => {
+    if (await models.Project.findByPk(id, { transaction })) return;
+    for (const recording of recordings) await registerRecording(models, transaction, recording);
+    await models.Project.create({ ...row, revision }, { transaction });
+    await insertEntities(
+      id,
+      entities.map(({ tableName, json }) => ({ tableName, json })),
+      transaction
+    );
+    await insertEdits(id, edits, transaction);
   });
   return id;
 }

@@ -5,9 +5,11 @@
   import { itemsOf, type Wanted } from "$lib/core/delivery/items";
   import { patternFault } from "$lib/core/delivery/names";
   import { settingsFault } from "$lib/core/delivery/settings";
+  import { notices } from "../shared/notices.svelte";
   import { useEditor } from "../state/editor.svelte";
   import FileList from "./FileList.svelte";
   import FormatFields from "./FormatFields.svelte";
+  import HandOver from "./HandOver.svelte";
   import LevelFields from "./LevelFields.svelte";
   import NameField from "./NameField.svelte";
   import PresetFields from "./PresetFields.svelte";
@@ -22,7 +24,9 @@
   const count = $derived(itemsOf(session.document, wanted).length);
   const fault = $derived(settingsFault(deliveries.settings) ?? patternFault(deliveries.settings.pattern));
 
-  onMount(() => void deliveries.load());
+  onMount(() => {
+    deliveries.load().catch((error: unknown) => notices.fault(error));
+  });
 
   async function go(): Promise<void> {
     ordering = true;
@@ -46,6 +50,10 @@
     <section aria-labelledby="texts-heading">
       <h2 id="texts-heading">Sections and texts</h2>
       <TextFields />
+    </section>
+    <section aria-labelledby="project-heading">
+      <h2 id="project-heading">The project itself</h2>
+      <HandOver />
     </section>
   </div>
   <div class="go">

@@ -47,7 +47,7 @@ export const recordingSet = kind({
     const [first] = c.recordingIds;
     const what =
       c.recordingIds.length === 1
-        ? (doc.get("recordings", first)?.name ?? "recording")
+        ? (doc.get("recordings", first ?? "")?.name ?? "recording")
         : `${c.recordingIds.length} recordings`;
     if (c.name !== undefined) return `rename ${what}`;
     return c.folder !== undefined ? `move ${what} on the shelf` : `label ${what}`;

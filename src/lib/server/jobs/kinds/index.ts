@@ -4,9 +4,17 @@ import { exporting } from "./export";
 import { importing } from "./import";
 import type { JobKind } from "./kind";
 import { measuring } from "./measure";
+import { unpacking } from "./unpack";
 import { rendering } from "./render";
 
-const kinds = [importing, rendering, measuring, exporting, delivering] as unknown as readonly JobKind[];
+const kinds = [
+  importing,
+  rendering,
+  measuring,
+  exporting,
+  delivering,
+  unpacking
+] as unknown as readonly JobKind[];
 const byName = new Map(kinds.map((kind) => [kind.kind, kind]));
 
 /** @throws Error when there is no such kind: a newer version stored it */

@@ -105,6 +105,22 @@ export interface DeliverTask extends TaskBase {
 
 export type DeliverResult = Omit<Delivered, "measurement"> & { readonly measurement: MeasurementJson };
 
+/** A project archive is unpacked and checked. */
+export interface UnpackTask extends TaskBase {
+  readonly kind: "unpack";
+  readonly file: string;
+}
+
+export interface UnpackResult {
+  readonly recordings: readonly {
+    readonly hash: string;
+    readonly sampleRate: number;
+    readonly channels: number;
+    readonly frames: number;
+  }[];
+  readonly sources: readonly string[];
+}
+
 /** What the steps of a part learn. */
 export interface LearnTask extends TaskBase {
   readonly kind: "learn";
@@ -163,7 +179,8 @@ export type Task =
   | RenderTask
   | MeasureTask
   | ExportTask
-  | DeliverTask;
+  | DeliverTask
+  | UnpackTask;
 export type TaskResult =
   | { readonly frames: number }
   | LessonJson
@@ -173,7 +190,8 @@ export type TaskResult =
   | RenderResult
   | MeasureResult
   | ExportResult
-  | DeliverResult;
+  | DeliverResult
+  | UnpackResult;
 
 /** Reports the share that is done, 0 to 1, and what is known so far, which is asked for only when it is sent. */
 export type Tick = (share: number, soFar?: () => unknown) => void;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { onDestroy } from "svelte";
+  import { SvelteSet } from "svelte/reactivity";
   import { Button, Search, Select, SelectItem, Tab, TabContent, Tabs } from "carbon-components-svelte";
   import ChevronDown from "carbon-icons-svelte/lib/ChevronDown.svelte";
   import ChevronRight from "carbon-icons-svelte/lib/ChevronRight.svelte";
@@ -30,7 +31,7 @@
   let order = $state<ShelfOrder>("name");
   let filter = $state<ShelfFilter>("all");
   /** Folders that are closed. */
-  let closed = $state.raw<ReadonlySet<string>>(new Set());
+  const closed = new SvelteSet<string>();
   const folders = $derived(shelfFolders(session.shown, { words, order, filter }));
   const counts = $derived(clipCounts(session.shown));
   const many = $derived(session.shown.size("recordings") > FEW);
@@ -38,9 +39,7 @@
   onDestroy(() => listen.stop());
 
   function fold(path: string): void {
-    const next = new Set(closed);
-    if (!next.delete(path)) next.add(path);
-    closed = next;
+    if (!closed.delete(path)) closed.add(path);
   }
 </script>
 
