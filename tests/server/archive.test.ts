@@ -24,7 +24,7 @@ import { cleared, ended, importing, mediaFiles, uploaded } from "../support/jobs
 import { useThreads } from "../support/threads";
 
 let projectId = "";
-let archive = Buffer.alloc(0);
+let archive: Buffer = Buffer.alloc(0);
 
 async function bytesOf(stream: AsyncIterable<unknown>): Promise<Buffer> {
   const parts: Uint8Array[] = [];

@@ -1,4 +1,4 @@
-<!-- Opens a project archive: sent, unpacked, and then shown. -->
+<!-- Opens a project archive or a bundle of OpenTimelineIO: sent, unpacked, and then shown. -->
 <script lang="ts">
   import { Button, ProgressBar } from "carbon-components-svelte";
   import FolderOpen from "carbon-icons-svelte/lib/FolderOpen.svelte";
@@ -38,11 +38,16 @@
     });
   }
 
+  /** The project that it became; what it could not carry is told. */
   async function unpacked(id: string): Promise<string> {
     for (;;) {
       const job = await api.get<JobView>(`/api/jobs/${id}`);
       progress = 0.5 + job.progress / 2;
-      if (job.state === "done") return (job.result as { projectId: string }).projectId;
+      if (job.state === "done") {
+        const { projectId, missing } = job.result as { projectId: string; missing: readonly string[] };
+        for (const one of missing) notices.fault(`Left out: ${one}.`);
+        return projectId;
+      }
       if (job.endedAt !== null) throw new Error(job.error ?? "The archive was not opened.");
       await new Promise((resolve) => setTimeout(resolve, ASK_MS));
     }
@@ -64,7 +69,7 @@
   <span class="soft">Or take up a project from elsewhere:</span>
   {#if progress === null}
     <Button kind="tertiary" size="small" icon={FolderOpen} on:click={() => picker?.click()}
-      >Open a project archive…</Button
+      >Open a project archive or a timeline…</Button
     >
   {:else}
     <span class="bar"><ProgressBar size="sm" labelText="Opening {name}" value={progress} max={1} /></span>
@@ -73,9 +78,9 @@
     bind:this={picker}
     class="visually-hidden"
     type="file"
-    accept=".zip,application/zip"
+    accept=".zip,.otioz,application/zip"
     tabindex="-1"
-    aria-label="Project archive to open"
+    aria-label="Project archive or timeline to open"
     onchange={(event) => {
       const [file] = event.currentTarget.files ?? [];
       event.currentTarget.value = "";

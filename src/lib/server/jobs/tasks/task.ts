@@ -10,6 +10,7 @@ import type { DocumentJson } from "$lib/core/session/document";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { About, Render } from "$lib/core/session/schema";
 import type { OutputFormat } from "$lib/core/formats/wavWriter";
+import type { UnpackedMedia } from "../../archive/readTimeline";
 import type { VideoFile } from "../../delivery/intoVideo";
 import type { Delivered } from "../../delivery/deliver";
 import type { RecordingFiles } from "../../media/fileSource";
@@ -111,15 +112,18 @@ export interface UnpackTask extends TaskBase {
   readonly file: string;
 }
 
-export interface UnpackResult {
-  readonly recordings: readonly {
-    readonly hash: string;
-    readonly sampleRate: number;
-    readonly channels: number;
-    readonly frames: number;
-  }[];
-  readonly sources: readonly string[];
-}
+export type UnpackResult =
+  | {
+      readonly of: "project";
+      readonly recordings: readonly {
+        readonly hash: string;
+        readonly sampleRate: number;
+        readonly channels: number;
+        readonly frames: number;
+      }[];
+      readonly sources: readonly string[];
+    }
+  | { readonly of: "timeline"; readonly media: readonly UnpackedMedia[]; readonly faults: readonly string[] };
 
 /** What the steps of a part learn. */
 export interface LearnTask extends TaskBase {
