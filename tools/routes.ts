@@ -40,7 +40,32 @@ export const routes: readonly Route[] = [
   {
     method: "GET",
     path: "/api/jobs/[id]/file",
-    what: "The file that an export made, or a part of it (Range)"
+    what: "The file that an export or a delivery made, or a part of it (Range)"
+  },
+  {
+    method: "GET",
+    path: "/api/projects/[id]/deliveries",
+    what: "Files that were delivered or are about to be"
+  },
+  { method: "POST", path: "/api/projects/[id]/deliveries", what: "Orders files: what, and how" },
+  {
+    method: "GET",
+    path: "/api/projects/[id]/deliveries/files",
+    what: "Delivered files as one ZIP (`?job=`, several)"
+  },
+  { method: "GET", path: "/api/projects/[id]/archive", what: "The whole project as one ZIP" },
+  { method: "GET", path: "/api/projects/[id]/timeline", what: "The timeline as a bundle of OpenTimelineIO" },
+  { method: "GET", path: "/api/delivery-presets", what: "Saved settings of deliveries" },
+  {
+    method: "POST",
+    path: "/api/delivery-presets",
+    what: "Saves settings, in place of those of the same name"
+  },
+  { method: "DELETE", path: "/api/delivery-presets/[id]", what: "Deletes settings" },
+  {
+    method: "GET",
+    path: "/api/recordings/[id]/file",
+    what: "A recording's WAV file, or a part of it (Range)"
   },
   {
     method: "GET",

@@ -102,3 +102,42 @@ test("the shelf plays, renames, labels and finds; markers become sections", asyn
   await expect(about).toContainText("0:00.500 Gull");
   await expect(about).toContainText("One clip");
 });
+
+test("a cut file is refused, and taken as far as it can be read when asked for", async ({ page }) => {
+  await newProject(page, "Cut");
+  const whole = Buffer.from(wav16(sine(700, -18, 96000)));
+  const cut = { name: "Cut.wav", mimeType: "audio/wav", buffer: whole.subarray(0, whole.length / 2) };
+  await page.getByLabel("Sound files to import").first().setInputFiles(cut);
+  const rows = page.getByRole("region", { name: "Files to import" });
+  await expect(rows).toContainText("refused");
+  await rows.getByRole("button", { name: "Take what can be read of Cut.wav" }).press("Enter");
+  await expect(recording(page, "Cut")).toContainText("0:01.0 mono 48k");
+  await expect(recording(page, "Cut")).toContainText("Taken as far as it can be read");
+  await page.reload();
+  await expect(recording(page, "Cut")).toContainText("Taken as far as it can be read");
+});
+
+test("a project is saved as an archive and opened again from the first page", async ({ page }) => {
+  await newProject(page, "Goes away");
+  await page
+    .getByLabel("Sound files to import")
+    .first()
+    .setInputFiles({
+      name: "Kept.wav",
+      mimeType: "audio/wav",
+      buffer: Buffer.from(wav16(sine(800, -18, 96000)))
+    });
+  await place(page, "Kept");
+  await saved(page);
+  await page.getByRole("link", { name: "Deliver", exact: true }).click();
+  const waiting = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Save the project archive" }).click();
+  const download = await waiting;
+  expect(download.suggestedFilename()).toBe("Goes away.wring.zip");
+  const file = path.join(folder, "Goes away.wring.zip");
+  await download.saveAs(file);
+  await page.goto("/", { waitUntil: "networkidle" });
+  await page.getByLabel("Project archive or timeline to open").setInputFiles(file);
+  await expect(clip(page, "Kept")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Undo: add Kept" })).toBeVisible();
+});

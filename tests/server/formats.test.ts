@@ -9,12 +9,13 @@ import { Buffer as KernelBuffer } from "../../src/lib/core/kernels/memory";
 import { recordingsByName } from "../../src/lib/core/session/lookup";
 import { closeDatabase } from "../../src/lib/server/db/connection";
 import { closePool } from "../../src/lib/server/jobs/pool";
+import { startImport } from "../../src/lib/server/jobs/order";
 import { startRunner } from "../../src/lib/server/jobs/runner";
 import { originalPath } from "../../src/lib/server/media/paths";
 import { WavFile } from "../../src/lib/server/media/wavFile";
 import { createProject } from "../../src/lib/server/services/projects";
 import { riff } from "../core/wavBytes";
-import { importing, mediaFiles } from "../support/jobs";
+import { ended, importing, mediaFiles, uploaded } from "../support/jobs";
 import * as project from "../support/project";
 import { useThreads } from "../support/threads";
 
@@ -267,4 +268,26 @@ describe.skipIf(!installed)("what cannot be used is refused with a sentence, and
     ffmpeg("-f", "lavfi", "-i", `sine=r=${rate}:d=0.5`, "-c:a", "pcm_s16le", target);
     return readFileSync(target);
   }
+});
+
+describe.runIf(installed)("a file that is cut off", () => {
+  it.each([
+    ["torn.flac", () => file("torn.flac", 48000, "torn.flac")],
+    ["torn.wav", () => readFileSync(source(48000, "torn.wav"))],
+    ["torn.mp3", () => file("torn.mp3", 48000, "torn.mp3", "-b:a", "128k")]
+  ])("%s is refused, and taken as far as it can be read when asked for", async (name, make) => {
+    const whole = make();
+    const bytes = whole.subarray(0, Math.floor(whole.length * 0.6));
+    const refused = await importing(projectId, name, bytes);
+    expect(refused.error).toMatch(/is cut off|is damaged after|is truncated/);
+    const job = await ended((await startImport(projectId, uploaded(bytes), name, "", true)).id);
+    expect(job.error).toBeNull();
+    const { recordingId } = job.result as { recordingId: string };
+    const recording = (await project.documentNow(projectId)).get("recordings", recordingId);
+    expect(recording?.about?.note).toMatch(
+      /^Taken as far as it can be read: it is (cut off|damaged|truncated)/
+    );
+    expect(recording?.frames).toBeGreaterThan(FRAMES[48000] * 0.5);
+    expect(recording?.frames).toBeLessThan(FRAMES[48000] * 0.65);
+  });
 });

@@ -65,6 +65,7 @@ function make(): Server {
       const fileName = (upload.metadata?.filename ?? "").slice(0, MAX_NAME);
       const projectId = upload.metadata?.projectId ?? "";
       const archive = upload.metadata?.archive === "1";
+      const partial = upload.metadata?.partial === "1" ? "1" : "";
       const folder = folderOf(upload.metadata?.folder);
       try {
         if (!fileName) throw new UserFault(400, "An upload needs the name of its file.");
@@ -78,7 +79,7 @@ function make(): Server {
       } catch (error) {
         refuse(error);
       }
-      return { metadata: { filename: fileName, folder, projectId, archive: archive ? "1" : "" } };
+      return { metadata: { filename: fileName, folder, projectId, archive: archive ? "1" : "", partial } };
     },
     async onUploadFinish(_request, upload) {
       const fileName = upload.metadata?.filename ?? "";
@@ -91,7 +92,8 @@ function make(): Server {
                 upload.metadata?.projectId ?? "",
                 upload.id,
                 fileName,
-                upload.metadata?.folder ?? ""
+                upload.metadata?.folder ?? "",
+                upload.metadata?.partial === "1"
               );
         return { headers: { "X-Job": job.id } };
       } catch (error) {
@@ -133,6 +135,7 @@ interface UploadInfo {
     readonly filename: string;
     readonly folder?: string;
     readonly archive?: string;
+    readonly partial?: string;
     readonly projectId: string;
   };
 }
@@ -148,7 +151,7 @@ function infoOf(file: string): UploadInfo | undefined {
 function takenUp(id: string, { metadata }: UploadInfo): Promise<unknown> {
   return metadata.archive === "1"
     ? startUnpack(id, metadata.filename)
-    : startImport(metadata.projectId, id, metadata.filename, metadata.folder ?? "");
+    : startImport(metadata.projectId, id, metadata.filename, metadata.folder ?? "", metadata.partial === "1");
 }
 
 /**

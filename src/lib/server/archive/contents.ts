@@ -21,7 +21,6 @@ const editSchema = z.object({
   version: z.number().int(),
   createdAt: z.string()
 });
-export type ArchivedEdit = z.infer<typeof editSchema>;
 
 export const projectFileSchema = z.object({
   kind: z.literal("wring-project"),

@@ -49,9 +49,10 @@ export async function startImport(
   projectId: string,
   uploadId: string,
   fileName: string,
-  folder = ""
+  folder = "",
+  partial = false
 ): Promise<JobView> {
-  const order = { kind: "import", uploadId, fileName, folder };
+  const order = { kind: "import", uploadId, fileName, folder, partial };
   const job = await queue.enqueue({ projectId, kind: "import", title: `Import ${fileName}`, order });
   wake();
   return job;

@@ -74,6 +74,14 @@
                 aria-label="Cancel: Upload {row.name}"
                 on:click={() => imports.cancel(row.key)}>Cancel</Button
               >
+            {:else if row.torn}
+              <Button
+                kind="ghost"
+                size="small"
+                title="Take it as far as it can be read, marked as cut"
+                aria-label="Take what can be read of {row.name}"
+                on:click={() => imports.takePart(row.key)}>Take part</Button
+              >
             {:else}<span></span>{/if}
           </li>
         {/each}
@@ -111,7 +119,7 @@
 
   li {
     display: grid;
-    grid-template-columns: 270px 120px 76px 70px;
+    grid-template-columns: 270px 120px 86px 84px;
     align-items: center;
     gap: 8px;
     min-height: 24px;

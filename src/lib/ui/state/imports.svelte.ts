@@ -26,11 +26,21 @@ export interface ImportRow {
   readonly progress: number;
   /** Why it was refused, or what it is the same as. */
   readonly reason: string | null;
+  /** Whether some of it can be read, and taken when asked for. */
+  readonly torn: boolean;
 }
 
-interface Pending extends GivenFile {
+interface Sent extends GivenFile {
+  /** Whether what can be read of it will do. */
+  readonly partial?: boolean;
+}
+
+interface Pending extends Sent {
   readonly projectId: string;
 }
+
+/** How the server says that a part of a file can be read. */
+const TORN = /: (?:it is (?:cut off|damaged after|truncated: its header promises))/;
 
 /** Whether trying again may help: the server did not answer, or is going down or coming up. */
 function mayHelp(error: unknown): boolean {
@@ -44,7 +54,9 @@ export class Imports {
   rows = $state.raw<readonly ImportRow[]>([]);
   readonly #files = createStore("wring-uploads", "files");
   readonly #storing = new Map<string, Promise<void>>();
-  readonly #waiting: { readonly key: string; readonly given: GivenFile; readonly resumed: boolean }[] = [];
+  readonly #waiting: { readonly key: string; readonly given: Sent; readonly resumed: boolean }[] = [];
+  /** What was sent by this page, until its row goes. */
+  readonly #sent = new Map<string, Sent>();
   readonly #uploads = new Map<string, { abort(): void }>();
   /** Keys of rows by the server's jobs. */
   readonly #jobs = new Map<string, string>();
@@ -72,8 +84,8 @@ export class Imports {
   /** Takes up what an earlier page of this project had begun. */
   async resume(): Promise<void> {
     try {
-      for (const [key, { projectId, file, folder = "" }] of await entries<string, Pending>(this.#files))
-        if (projectId === this.projectId) this.#queue(key, { file, folder }, true);
+      for (const [key, { projectId, folder = "", ...given }] of await entries<string, Pending>(this.#files))
+        if (projectId === this.projectId) this.#queue(key, { ...given, folder }, true);
     } catch (error) {
       // Without the browser's store uploads still go on, as long as the page is open.
       notices.fault(`Uploads that were interrupted cannot be taken up: ${(error as Error).message}.`);
@@ -81,7 +93,7 @@ export class Imports {
   }
 
   /** Sends files; each becomes a recording of the project. */
-  add(files: readonly GivenFile[]): void {
+  add(files: readonly Sent[]): void {
     for (const given of files) {
       const key = crypto.randomUUID();
       // The browser may take its time to store a long file; without it the upload only does not survive a reload.
@@ -94,8 +106,18 @@ export class Imports {
     }
   }
 
-  #queue(key: string, given: GivenFile, resumed: boolean): void {
+  /** Sends a refused file once more, to take what can be read of it. */
+  takePart(key: string): void {
+    const given = this.#sent.get(key);
+    if (!given) return;
+    this.rows = this.rows.filter((row) => row.key !== key);
+    this.#sent.delete(key);
+    this.add([{ ...given, partial: true }]);
+  }
+
+  #queue(key: string, given: Sent, resumed: boolean): void {
     clearTimeout(this.#tidy);
+    this.#sent.set(key, given);
     this.#put(key, { name: given.file.name, state: "waiting", progress: 0, reason: null });
     this.#waiting.push({ key, given, resumed });
     this.#next();
@@ -104,7 +126,10 @@ export class Imports {
   #put(key: string, change: Partial<ImportRow>): void {
     const known = this.rows.find((row) => row.key === key);
     if (!known) {
-      this.rows = [...this.rows, { key, name: "", state: "waiting", progress: 0, reason: null, ...change }];
+      this.rows = [
+        ...this.rows,
+        { key, name: "", state: "waiting", progress: 0, reason: null, torn: false, ...change }
+      ];
       return;
     }
     this.rows = this.rows.map((row) => (row === known ? { ...row, ...change } : row));
@@ -120,6 +145,8 @@ export class Imports {
   /** Takes ended rows away. */
   clear(): void {
     this.rows = this.open;
+    for (const key of [...this.#sent.keys()])
+      if (!this.rows.some((row) => row.key === key)) this.#sent.delete(key);
   }
 
   #next(): void {
@@ -146,7 +173,7 @@ export class Imports {
   }
 
   /** Sends a file, unless another page of this browser is at it. */
-  async #begin(key: string, given: GivenFile, resumed: boolean): Promise<void> {
+  async #begin(key: string, given: Sent, resumed: boolean): Promise<void> {
     await navigator.locks.request(`wring-upload-${key}`, { ifAvailable: true }, async (lock) => {
       if (lock) await this.#send(key, given, resumed);
       else this.rows = this.rows.filter((row) => row.key !== key);
@@ -154,7 +181,7 @@ export class Imports {
   }
 
   /** Resolves when the file is there, was refused, or has been given up. */
-  async #send(key: string, { file, folder }: GivenFile, resumed: boolean): Promise<void> {
+  async #send(key: string, { file, folder, partial = false }: Sent, resumed: boolean): Promise<void> {
     let ended: () => void = () => undefined;
     const end = new Promise<void>((resolve) => (ended = resolve));
     const upload = new Upload(file, {
@@ -163,7 +190,7 @@ export class Imports {
       retryDelays: RETRY_MS,
       removeFingerprintOnSuccess: true,
       fingerprint: () => Promise.resolve(`wring-${key}`),
-      metadata: { filename: file.name, folder, projectId: this.projectId },
+      metadata: { filename: file.name, folder, projectId: this.projectId, partial: partial ? "1" : "" },
       onShouldRetry: mayHelp,
       onProgress: (sent, total) => this.#put(key, { progress: total > 0 ? sent / total : 0 }),
       onAfterResponse: (_request, response) => {
@@ -222,7 +249,12 @@ export class Imports {
     if (known ? !OPEN.includes(known.state) : job.endedAt !== null) return;
     const name = job.title.replace(/^Import /, "");
     if (job.endedAt === null) this.#put(key, { name, state: "decoding", progress: job.progress });
-    else if (job.state === "failed") this.#put(key, { state: "refused", reason: job.error });
+    else if (job.state === "failed")
+      this.#put(key, {
+        state: "refused",
+        reason: job.error,
+        torn: this.#sent.has(key) && TORN.test(job.error ?? "")
+      });
     else if (job.state === "cancelled") this.#put(key, { state: "cancelled" });
     else {
       const { same } = job.result as { same: string | null };

@@ -39,7 +39,9 @@ const order = z.object({
   /** Hash of the recording whose given file is read once more. */
   source: z.string().optional(),
   /** The sound track to take; the default one when left out. */
-  stream: z.number().int().optional()
+  stream: z.number().int().optional(),
+  /** Whether what can be read of a cut or damaged file will do. */
+  partial: z.boolean().optional()
 });
 type Order = z.infer<typeof order>;
 
@@ -51,8 +53,8 @@ function given({ uploadId, source }: Order, fileName: string): string {
 }
 
 /** Bytes of what will be made of a file: of one in another format a WAV file, and of one at another rate a conformed copy. */
-async function madeBytes(file: string, sampleRate: number, stream?: number): Promise<number> {
-  const sound = (await probeOther(file, stream)) ?? wavLayout(file);
+async function madeBytes(file: string, sampleRate: number, { stream, partial }: Order): Promise<number> {
+  const sound = (await probeOther(file, { stream, partial })) ?? wavLayout(file);
   const frames = sound.frames ?? 0;
   const decoded = "kept" in sound ? frames * sound.channels * bytesPerSample(sound.kept) : 0;
   if (sound.sampleRate === sampleRate) return decoded;
@@ -73,19 +75,28 @@ export const importing = jobKind<Order>({
   fault: ({ fileName }, fault) => faultSentence(fileName, fault),
   async room(ordered, { projectId }) {
     const { document } = await loadProject(projectId);
-    const { fileName, stream } = ordered;
+    const { fileName } = ordered;
     const file = given(ordered, fileName);
     return {
-      bytes: await madeBytes(file, document.sampleRate, stream),
+      bytes: await madeBytes(file, document.sampleRate, ordered),
       what: `"${fileName}" was not imported`
     };
   },
   async prepare(ordered, { projectId, scratch }) {
     const { document } = await loadProject(projectId);
-    const { fileName, stream } = ordered;
+    const { fileName, stream, partial } = ordered;
     const file = given(ordered, fileName);
     const { sampleRate } = document;
-    return { kind: "import", dataFolder: config.dataFolder, scratch, file, fileName, sampleRate, stream };
+    return {
+      kind: "import",
+      dataFolder: config.dataFolder,
+      scratch,
+      file,
+      fileName,
+      sampleRate,
+      stream,
+      partial
+    };
   },
   async complete(ordered, result, { projectId, scratch }) {
     const { decoded, hash, frames, fileFrames, channels, sampleRate, before, about } = result as ImportResult;

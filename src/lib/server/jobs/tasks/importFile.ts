@@ -9,8 +9,11 @@ const DECODING = 0.5;
 
 export async function importFile(task: ImportTask, tick: Tick): Promise<ImportResult> {
   const target = path.join(task.scratch, "decoded.wav");
-  const { stream, fileName, sampleRate } = task;
-  const decoded = await decodedFile(task.file, target, (share) => tick(share * DECODING), stream);
+  const { stream, partial, fileName, sampleRate } = task;
+  const decoded = await decodedFile(task.file, target, (share) => tick(share * DECODING), {
+    stream,
+    partial
+  });
   const begin = decoded ? DECODING : 0;
   const { hash, layout, frames, before, loudness } = ingest(
     decoded ? target : task.file,

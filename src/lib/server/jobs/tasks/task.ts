@@ -29,6 +29,8 @@ export interface ImportTask extends TaskBase {
   readonly sampleRate: number;
   /** The sound track to take; the default one when left out. */
   readonly stream?: number | undefined;
+  /** Whether what can be read of a cut or damaged file will do. */
+  readonly partial?: boolean | undefined;
 }
 
 export interface ImportResult {

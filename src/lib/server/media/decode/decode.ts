@@ -63,17 +63,25 @@ class FrameSink {
   }
 }
 
+/** What was decoded. */
+export interface Decoded {
+  readonly frames: number;
+  /** Why it is not all that the file should hold; null: it is. */
+  readonly torn: string | null;
+}
+
 /**
  * Decodes the sound of a file into a WAV file that is not there yet. Ends when the thread does: what ffmpeg writes has then nowhere to go.
- * @returns frames written
+ * @param partial whether what can be read of a cut or damaged file will do
  * @throws FileFault when it cannot be read, or ends before it should; nothing is left then
  */
 export async function decode(
   file: string,
   sound: ProbedSound,
   target: string,
-  tick: (share: number) => void
-): Promise<number> {
+  tick: (share: number) => void,
+  partial = false
+): Promise<Decoded> {
   const { channels, sampleRate, stream, kept, frames, cut } = sound;
   const writer = new WavWriter(target, kept, channels, sampleRate, "none");
   const sink = new FrameSink(writer, channels, cut ?? Infinity);
@@ -94,12 +102,16 @@ export async function decode(
     sink.end();
     const seconds = (n: number) => `${(n / sampleRate).toFixed(1)} s`;
     if (writer.frames === 0) throw new FileFault("it holds no sound that can be read");
-    if (frames && writer.frames < frames - SLACK_SECONDS * sampleRate)
-      throw new FileFault(`it is cut off: ${seconds(writer.frames)} of ${seconds(frames)} can be read`);
-    if (code !== 0) throw new FileFault(`it is damaged after ${seconds(writer.frames)}${reason(complaint)}`);
+    const torn =
+      frames && writer.frames < frames - SLACK_SECONDS * sampleRate
+        ? `it is cut off: ${seconds(writer.frames)} of ${seconds(frames)} can be read`
+        : code !== 0
+          ? `it is damaged after ${seconds(writer.frames)}${reason(complaint)}`
+          : null;
+    if (torn && !partial) throw new FileFault(torn);
     writer.finish();
     whole = true;
-    return writer.frames;
+    return { frames: writer.frames, torn };
   } finally {
     sink.release();
     if (!whole) {

@@ -95,7 +95,8 @@
       : ""}</span
   >
   {#if marks.length > 0}<span class="soft facts">{marks.join(" · ")}</span>{/if}
-  {#if recording.about?.note}<span class="soft facts" title={recording.about.note}>not exact at its ends</span
+  {#if recording.about?.note}<span class="soft facts note" title={recording.about.note}
+      >{recording.about.note}</span
     >{/if}
   {#if broken}<span class="broken"
       >{broken === "missing"
@@ -107,6 +108,8 @@
 <style>
   .item {
     display: grid;
+    grid-template-columns: minmax(0, 1fr);
+    min-width: 0;
     gap: 1px;
     padding: 3px 2px 5px;
     border-bottom: 1px solid var(--w-rule);
@@ -135,6 +138,12 @@
   .facts {
     padding-left: 4px;
     font-size: 11px;
+  }
+
+  .note {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
   }
 
   .broken {
