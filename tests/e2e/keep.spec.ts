@@ -73,14 +73,14 @@ test.describe("without a connection", () => {
     await projectWithClip(page, "Interrupted", toneFile("Tone first.wav", -24));
     await page.route("**/api/uploads/*", (route) => route.abort());
     await importFiles(page, noiseFile("Interrupted take.wav", 91, 20));
-    await expect(page.getByText("Upload Interrupted take.wav").first()).toBeVisible();
+    await expect(page.getByRole("region", { name: "Files to import" })).toContainText("Interrupted take.wav");
     await page.waitForTimeout(1500);
     await page.reload();
-    await expect(page.getByText("Upload Interrupted take.wav").first()).toBeVisible();
+    await expect(page.getByRole("region", { name: "Files to import" })).toContainText("Interrupted take.wav");
     await page.unroute("**/api/uploads/*");
     await shelf(page, true);
     await expect(recording(page, "Interrupted take")).toBeVisible({ timeout: 30000 });
-    await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden();
+    await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden({ timeout: 30000 });
     await page.reload();
     await shelf(page, true);
     await expect(recording(page, "Interrupted take")).toBeVisible();
