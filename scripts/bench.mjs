@@ -27,8 +27,8 @@ const runes = {
 };
 const out = path.join(root, "build/bench");
 await bundle({
-  entryPoints: ["core", "cli", "mix", "plan", "import", "session", "state", "page", "drawing"].map((name) =>
-    path.join(root, `bench/${name}.ts`)
+  entryPoints: ["core", "cli", "mix", "plan", "import", "deliver", "session", "state", "page", "drawing"].map(
+    (name) => path.join(root, `bench/${name}.ts`)
   ),
   outdir: out,
   outExtension: { ".js": ".mjs" },
@@ -49,6 +49,7 @@ must(process.execPath, ["build/bench/cli.mjs"], { env });
 must(process.execPath, ["--expose-gc", "build/bench/mix.mjs"], { env });
 must(process.execPath, ["build/bench/plan.mjs"], { env });
 must(process.execPath, ["build/bench/import.mjs"], { env });
+must(process.execPath, ["build/bench/deliver.mjs"], { env });
 must(process.execPath, ["build/bench/session.mjs"], { env });
 must(process.execPath, ["--conditions", "browser", "build/bench/state.mjs"], { env });
 if (debianPackages({ chromium: "chromium" }).length === 0) {

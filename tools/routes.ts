@@ -69,6 +69,11 @@ export const routes: readonly Route[] = [
   },
   {
     method: "GET",
+    path: "/api/recordings/[id]/video",
+    what: "The file that it was decoded from: a video, for its picture (Range)"
+  },
+  {
+    method: "GET",
     path: "/api/recordings/[id]/chunks/[rate]/[chunk]",
     what: "Samples: 32768 frames, left then right, 32-bit float"
   },

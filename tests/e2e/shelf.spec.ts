@@ -1,4 +1,5 @@
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { execFileSync } from "node:child_process";
+import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { markerChunks } from "../../src/lib/core/formats/cues";
@@ -140,4 +141,36 @@ test("a project is saved as an archive and opened again from the first page", as
   await page.getByLabel("Project archive or timeline to open").setInputFiles(file);
   await expect(clip(page, "Kept")).toBeVisible();
   await expect(page.getByRole("button", { name: "Undo: add Kept" })).toBeVisible();
+});
+
+test("the picture of a video follows the playhead, still and playing, and can be put away", async ({
+  page
+}) => {
+  test.skip(!existsSync("/usr/bin/ffmpeg"), "ffmpeg is not installed");
+  const file = path.join(folder, "boat.mp4");
+  execFileSync("ffmpeg", [
+    ...["-v", "error", "-y", "-f", "lavfi", "-i", "testsrc=size=320x180:rate=25:duration=6"],
+    ...["-f", "lavfi", "-i", "sine=frequency=420:sample_rate=48000:duration=6"],
+    ...["-c:v", "libx264", "-g", "12", "-pix_fmt", "yuv420p", "-c:a", "aac", file]
+  ]);
+  await newProject(page, "Picture");
+  await page.getByLabel("Sound files to import").first().setInputFiles(file);
+  await expect(recording(page, "boat")).toContainText("video");
+  await place(page, "boat");
+  const picture = page.getByRole("figure", { name: "Picture of boat" });
+  await expect(picture).toBeVisible();
+  const video = picture.locator("video");
+  const time = () => video.evaluate((v: HTMLVideoElement) => v.currentTime);
+  await type(page, "Position", "2.5");
+  // The middle of picture 62, which is shown from 2.48 to 2.52 s.
+  await expect.poll(time).toBeCloseTo(2.5, 2);
+  await type(page, "Position", "1");
+  await expect.poll(time).toBeCloseTo(1.02, 2);
+  expect(await video.evaluate((v: HTMLVideoElement) => v.muted && v.videoWidth === 320)).toBe(true);
+  await page.getByRole("button", { name: /^Play/ }).click();
+  await expect.poll(time).toBeGreaterThan(1.5);
+  await page.getByRole("button", { name: /^Stop/ }).click();
+  await picture.hover();
+  await page.getByRole("button", { name: "Hide the picture" }).click();
+  await expect(picture).toBeHidden();
 });

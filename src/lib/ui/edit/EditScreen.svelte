@@ -5,6 +5,7 @@
   import { BENCH_LEAST, BENCH_STANDARD } from "../state/layout.svelte";
   import Bench from "./bench/Bench.svelte";
   import Timeline from "./timeline/Timeline.svelte";
+  import VideoPicture from "./timeline/VideoPicture.svelte";
   import TransportLine from "./TransportLine.svelte";
 
   const editor = useEditor();
@@ -27,6 +28,7 @@
 <div class="screen" style:grid-template-rows="minmax(0, 1fr) 42px {layout.bench}px">
   <main class="upper" class:beside aria-label="Timeline of {session.shown.name}">
     <Timeline />
+    <VideoPicture />
     {#if editor.shelfOpen}
       <div class="shelf" class:over={!beside}>
         {#await import("./shelf/Shelf.svelte") then { default: Shelf }}<Shelf />{/await}

@@ -23,7 +23,8 @@ const kept = z.object({
   all: laneHeight,
   own: z.record(z.string(), laneHeight),
   zooms: z.record(z.string(), z.number().min(1).max(ZOOM_MOST)).default({}),
-  oneScale: z.boolean().default(false)
+  oneScale: z.boolean().default(false),
+  picture: z.boolean().default(true)
 });
 
 function restored(): z.infer<typeof kept> | undefined {
@@ -40,6 +41,8 @@ export class Layout {
   bench = $state(BENCH_STANDARD);
   /** Before and after are drawn by one scale. */
   oneScale = $state(false);
+  /** Whether the picture of videos is shown. */
+  picture = $state(true);
   /** Height of the lanes that have none of their own. */
   #all = $state<number>(LANE_STANDARD);
   /** Heights by the tracks' ids. */
@@ -55,6 +58,7 @@ export class Layout {
     this.#own = before.own;
     this.#zooms = before.zooms;
     this.oneScale = before.oneScale;
+    this.picture = before.picture;
   }
 
   /** Height of a track's lane in pixels. */
@@ -91,8 +95,8 @@ export class Layout {
 
   /** Call in an effect: keeps what is chosen. */
   keep(): void {
-    const { bench, oneScale } = this;
-    const now = { bench, all: this.#all, own: this.#own, zooms: this.#zooms, oneScale };
+    const { bench, oneScale, picture } = this;
+    const now = { bench, all: this.#all, own: this.#own, zooms: this.#zooms, oneScale, picture };
     localStorage.setItem(KEY, JSON.stringify(now));
   }
 }

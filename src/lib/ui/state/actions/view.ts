@@ -1,4 +1,5 @@
 // What is seen of the timeline, and what is open beside it.
+import { videoClips } from "$lib/core/session/pictures";
 import { LANES } from "../layout.svelte";
 import type { Action } from "./action";
 import { always, withClip } from "./when";
@@ -21,6 +22,12 @@ export const view: readonly Action[] = [
     name: "Zoom to the range",
     enabled: (e) => e.selection.range !== null,
     run: (e) => e.selection.range && e.view.show(e.selection.range.from, e.selection.range.to)
+  },
+  {
+    id: "picture",
+    name: "Show or hide the picture of videos",
+    enabled: (e) => videoClips(e.session.shown).length > 0,
+    run: (e) => (e.layout.picture = !e.layout.picture)
   },
   { id: "taller", name: "Draw waveforms taller", enabled: always, run: (e) => e.view.taller(2) },
   { id: "lower", name: "Draw waveforms lower", enabled: always, run: (e) => e.view.taller(0.5) },
