@@ -1,6 +1,6 @@
 // Files on their way to being recordings: waiting, sent, decoded. They go on where they were: after a lost connection for minutes, and after the
 // page was loaded anew.
-import { createStore, del, entries, set } from "idb-keyval";
+import { createStore, del, entries, setMany } from "idb-keyval";
 import { Upload, type DetailedError } from "tus-js-client";
 import type { JobView } from "$lib/api/jobs";
 import { api } from "../shared/api";
@@ -84,8 +84,12 @@ export class Imports {
   /** Takes up what an earlier page of this project had begun. */
   async resume(): Promise<void> {
     try {
-      for (const [key, { projectId, folder = "", ...given }] of await entries<string, Pending>(this.#files))
-        if (projectId === this.projectId) this.#queue(key, { ...given, folder }, true);
+      const known = await entries<string, Pending>(this.#files);
+      this.#queue(
+        known
+          .filter(([, { projectId }]) => projectId === this.projectId)
+          .map(([key, { folder = "", ...given }]) => ({ key, given: { ...given, folder }, resumed: true }))
+      );
     } catch (error) {
       // Without the browser's store uploads still go on, as long as the page is open.
       notices.fault(`Uploads that were interrupted cannot be taken up: ${(error as Error).message}.`);
@@ -94,16 +98,14 @@ export class Imports {
 
   /** Sends files; each becomes a recording of the project. */
   add(files: readonly Sent[]): void {
-    for (const given of files) {
-      const key = crypto.randomUUID();
-      // The browser may take its time to store a long file; without it the upload only does not survive a reload.
-      const pending: Pending = { projectId: this.projectId, ...given };
-      this.#storing.set(
-        key,
-        set(key, pending, this.#files).catch(() => undefined)
-      );
-      this.#queue(key, given, false);
-    }
+    const begun = files.map((given) => ({ key: crypto.randomUUID(), given, resumed: false }));
+    // The browser may take its time to store long files; without it an upload only does not survive a reload.
+    const stored = setMany(
+      begun.map(({ key, given }) => [key, { projectId: this.projectId, ...given }]),
+      this.#files
+    ).catch(() => undefined);
+    for (const { key } of begun) this.#storing.set(key, stored);
+    this.#queue(begun);
   }
 
   /** Sends a refused file once more, to take what can be read of it. */
@@ -115,11 +117,20 @@ export class Imports {
     this.add([{ ...given, partial: true }]);
   }
 
-  #queue(key: string, given: Sent, resumed: boolean): void {
+  /** Lets files wait for their turn: however many, their rows are made at once. */
+  #queue(begun: readonly { readonly key: string; readonly given: Sent; readonly resumed: boolean }[]): void {
     clearTimeout(this.#tidy);
-    this.#sent.set(key, given);
-    this.#put(key, { name: given.file.name, state: "waiting", progress: 0, reason: null });
-    this.#waiting.push({ key, given, resumed });
+    for (const { key, given } of begun) this.#sent.set(key, given);
+    const rows = begun.map(({ key, given }) => ({
+      key,
+      name: given.file.name,
+      state: "waiting" as const,
+      progress: 0,
+      reason: null,
+      torn: false
+    }));
+    this.rows = [...this.rows, ...rows];
+    this.#waiting.push(...begun);
     this.#next();
   }
 
