@@ -3,14 +3,8 @@ import { copyFileSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync } 
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { CODINGS, type CodingName, type DeliveryRate } from "$lib/core/delivery/codings";
-import {
-  itemsOf,
-  recordingsOfItem,
-  videoEnding,
-  type DeliveryItem,
-  type Wanted
-} from "$lib/core/delivery/items";
-import { distinct, fileNameOf, patternFault } from "$lib/core/delivery/names";
+import { itemsOf, recordingsOfItem, type DeliveryItem, type Wanted } from "$lib/core/delivery/items";
+import { namesOf, patternFault } from "$lib/core/delivery/names";
 import { DELIVERY_PRESETS } from "$lib/core/delivery/presets";
 import {
   settingsFault,
@@ -185,13 +179,7 @@ export const deliver: Command = {
       throw new CouldNot("There is nothing to deliver: nothing of what was chosen sounds");
     makeFolder(output);
     const date = new Date();
-    const named = { project: document.name, count: items.length, date, projectRate: document.sampleRate };
-    const names = distinct(
-      items.map((item, i) =>
-        fileNameOf(settings, { ...named, name: item.name, number: i + 1 }, videoEnding(document, item))
-      ),
-      readdirSync(output)
-    );
+    const names = namesOf(document, items, settings, date, readdirSync(output));
     const folder = path.join(tmpdir(), `wring-${randomUUID()}`);
     work.temporary(folder);
     const done: { file: string; made: Delivered }[] = [];

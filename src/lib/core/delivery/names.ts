@@ -1,5 +1,7 @@
 // Names of delivered files, by a pattern with fields in braces.
+import type { Document } from "../session/document";
 import { CODINGS } from "./codings";
+import { videoEnding, type DeliveryItem } from "./items";
 import { rateOf, type DeliverySettings } from "./settings";
 
 /** Fields of a pattern, each with what it stands for. */
@@ -93,4 +95,19 @@ export function distinct(names: readonly string[], taken: Iterable<string> = [])
     known.add(free.toLowerCase());
     return free;
   });
+}
+
+/** Names of the files that items become, none of them taken. */
+export function namesOf(
+  document: Document,
+  items: readonly DeliveryItem[],
+  settings: DeliverySettings,
+  date: Date,
+  taken: Iterable<string>
+): string[] {
+  const shared = { project: document.name, count: items.length, date, projectRate: document.sampleRate };
+  const wanted = items.map((item, i) =>
+    fileNameOf(settings, { ...shared, name: item.name, number: i + 1 }, videoEnding(document, item))
+  );
+  return distinct(wanted, taken);
 }

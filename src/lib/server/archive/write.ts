@@ -41,7 +41,7 @@ export async function archiveProject(
   }
   zip.end();
   return {
-    name: exportFileName(document.name).replace(/wav$/, "wring.zip"),
+    name: exportFileName(document.name, "wring.zip"),
     stream: zip.outputStream as Readable
   };
 }

@@ -35,7 +35,7 @@ export async function timelineBundle(
   }
   zip.end();
   return {
-    name: exportFileName(document.name).replace(/wav$/, "otioz"),
+    name: exportFileName(document.name, "otioz"),
     stream: zip.outputStream as Readable
   };
 }

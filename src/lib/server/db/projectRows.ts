@@ -76,3 +76,21 @@ export function projectRows(id: string, json: DocumentJson, edits: readonly Edit
     }))
   };
 }
+
+/**
+ * The document of a project's row and entities; entities of unknown tables are left out.
+ * @throws Error with a sentence's end when it cannot be opened
+ */
+export function documentOfRows(
+  { version, rest }: { readonly version: number; readonly rest: string },
+  entities: readonly { readonly tableName: string; readonly json: string }[]
+): Document {
+  if (version > DOCUMENT_VERSION) throw new Error("it was made by a newer Wring");
+  const lists: Record<string, unknown[]> = Object.fromEntries(TABLES.map((table) => [table, []]));
+  for (const { tableName, json } of entities) lists[tableName]?.push(JSON.parse(json));
+  const json = { ...(JSON.parse(rest) as object), version: DOCUMENT_VERSION, ...lists };
+  const document = Document.fromJson(json as unknown as DocumentJson);
+  const fault = documentFault(document);
+  if (fault) throw new Error(fault);
+  return document;
+}

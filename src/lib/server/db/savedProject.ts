@@ -4,9 +4,8 @@ import path from "node:path";
 import { QueryTypes, Sequelize } from "sequelize";
 import sqlite3 from "sqlite3";
 import { deliverySettingsSchema, standardSettings, type DeliverySettings } from "$lib/core/delivery/settings";
-import { Document, type DocumentJson } from "$lib/core/session/document";
-import { DOCUMENT_VERSION, TABLES, type TableName } from "$lib/core/session/schema";
-import { documentFault } from "$lib/core/session/validate";
+import type { Document } from "$lib/core/session/document";
+import { documentOfRows } from "./projectRows";
 
 type Select = <T extends object>(sql: string, bind: Record<string, unknown>) => Promise<T[]>;
 
@@ -45,18 +44,15 @@ export async function savedProject(dataFolder: string, wanted: string): Promise<
     if (!row) throw new Error(`There is no project named "${wanted}"`);
     if (rows.length > 1)
       throw new Error(`There are ${rows.length} projects named "${wanted}"; say which by its id`);
-    if (row.version > DOCUMENT_VERSION) throw new Error(`"${row.name}" was made by a newer Wring`);
-    const lists: Record<string, unknown[]> = Object.fromEntries(TABLES.map((table) => [table, []]));
     const entities = await select<{ tableName: string; json: string }>(
       "SELECT tableName, json FROM entities WHERE projectId = $id",
       { id: row.id }
     );
-    for (const { tableName, json } of entities) lists[tableName as TableName]?.push(JSON.parse(json));
-    const json = { ...(JSON.parse(row.rest) as object), version: DOCUMENT_VERSION, ...lists };
-    const document = Document.fromJson(json as unknown as DocumentJson);
-    const fault = documentFault(document);
-    if (fault) throw new Error(`"${row.name}" cannot be opened: ${fault}`);
-    return document;
+    try {
+      return documentOfRows(row, entities);
+    } catch (error) {
+      throw new Error(`"${row.name}" cannot be opened: ${(error as Error).message}`, { cause: error });
+    }
   });
 }
 

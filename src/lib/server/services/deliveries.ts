@@ -2,8 +2,8 @@
 import { randomUUID } from "node:crypto";
 import type { DeliveredFile, DeliveryView, NewDelivery } from "$lib/api/delivery";
 import type { JobView } from "$lib/api/jobs";
-import { itemsOf, videoEnding } from "$lib/core/delivery/items";
-import { distinct, fileNameOf, patternFault } from "$lib/core/delivery/names";
+import { itemsOf } from "$lib/core/delivery/items";
+import { namesOf, patternFault } from "$lib/core/delivery/names";
 import { settingsFault } from "$lib/core/delivery/settings";
 import { UserFault } from "../faults";
 import { writeBatch } from "../delivery/batch";
@@ -41,23 +41,8 @@ export async function orderDelivery(projectId: string, order: NewDelivery): Prom
     throw new UserFault(422, "There is nothing to deliver: nothing of what was chosen sounds.");
   const date = new Date();
   const known = (await deliveriesOf(projectId)).filter(({ job, kept }) => kept || job.endedAt === null);
-  const names = distinct(
-    items.map((item, i) =>
-      fileNameOf(
-        settings,
-        {
-          project: document.name,
-          name: item.name,
-          number: i + 1,
-          count: items.length,
-          date,
-          projectRate: document.sampleRate
-        },
-        videoEnding(document, item)
-      )
-    ),
-    known.map(({ fileName }) => fileName)
-  );
+  const taken = known.map(({ fileName }) => fileName);
+  const names = namesOf(document, items, settings, date, taken);
   const batch = randomUUID();
   writeBatch(batch, { date, settings, document: document.toJson() });
   const orders = items.map((item, i) => {

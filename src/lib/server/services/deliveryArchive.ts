@@ -23,7 +23,7 @@ export async function archiveOf(
   if (count === 0) throw new UserFault(404, "None of these files is kept any more. Deliver them again.");
   zip.end();
   return {
-    name: exportFileName(await projectName(projectId)).replace(/wav$/, "zip"),
+    name: exportFileName(await projectName(projectId), "zip"),
     stream: zip.outputStream as Readable
   };
 }

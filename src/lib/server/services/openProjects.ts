@@ -1,10 +1,9 @@
 // Documents of the projects that are worked on, in memory: the rows are read once, when a project is opened.
 import type { Transaction } from "sequelize";
-import { Document, type DocumentJson } from "$lib/core/session/document";
-import { DOCUMENT_VERSION, TABLES, type TableName } from "$lib/core/session/schema";
-import { documentFault } from "$lib/core/session/validate";
+import type { Document } from "$lib/core/session/document";
 import type { Models, ProjectRow } from "../db/models";
 import { entityRows } from "../db/entityRows";
+import { documentOfRows } from "../db/projectRows";
 import { UserFault } from "../faults";
 
 export interface OpenProject {
@@ -41,15 +40,7 @@ export function closeAllProjects(): void {
 /** A row's document from its entities. @throws UserFault 422 saying why it cannot be opened */
 async function read(row: ProjectRow, transaction?: Transaction): Promise<Document> {
   try {
-    if (row.version > DOCUMENT_VERSION) throw new Error("it was made by a newer Wring");
-    const lists: Record<string, unknown[]> = Object.fromEntries(TABLES.map((table) => [table, []]));
-    for (const { tableName, json } of await entityRows(row.id, transaction))
-      lists[tableName as TableName]?.push(JSON.parse(json));
-    const json = { ...(JSON.parse(row.rest) as object), version: DOCUMENT_VERSION, ...lists };
-    const document = Document.fromJson(json as unknown as DocumentJson);
-    const fault = documentFault(document);
-    if (fault) throw new Error(fault);
-    return document;
+    return documentOfRows(row, await entityRows(row.id, transaction));
   } catch (error) {
     throw new UserFault(422, `"${row.name}" cannot be opened: ${(error as Error).message}.`);
   }

@@ -1,38 +1,24 @@
 <!-- Names of the files, by a pattern, with what comes of it. -->
 <script lang="ts">
   import { Button, TextInput } from "carbon-components-svelte";
-  import { itemsOf, videoEnding, type Wanted } from "$lib/core/delivery/items";
-  import { distinct, fileNameOf, NAME_FIELDS, patternFault } from "$lib/core/delivery/names";
+  import { itemsOf, type Wanted } from "$lib/core/delivery/items";
+  import { NAME_FIELDS, namesOf, patternFault } from "$lib/core/delivery/names";
   import { useEditor } from "../state/editor.svelte";
 
   let { wanted }: { wanted: Wanted } = $props();
-  const { deliveries, session, sampleRate } = useEditor();
+  const { deliveries, session } = useEditor();
   const settings = $derived(deliveries.settings);
   const fault = $derived(
     settings.pattern.trim() === "" ? "A name is needed." : patternFault(settings.pattern)
   );
   /** So many names are shown. */
   const SHOWN = 3;
-  const names = $derived.by(() => {
-    const items = itemsOf(session.document, wanted);
-    return distinct(
-      items.map((item, i) =>
-        fileNameOf(
-          settings,
-          {
-            project: session.shown.name,
-            name: item.name,
-            number: i + 1,
-            count: items.length,
-            date: new Date(),
-            projectRate: sampleRate
-          },
-          videoEnding(session.document, item)
-        )
-      ),
-      deliveries.list.filter(({ kept, job }) => kept || job.endedAt === null).map(({ fileName }) => fileName)
-    );
-  });
+  const taken = $derived(
+    deliveries.list.filter(({ kept, job }) => kept || job.endedAt === null).map(({ fileName }) => fileName)
+  );
+  const names = $derived(
+    namesOf(session.document, itemsOf(session.document, wanted), settings, new Date(), taken)
+  );
 </script>
 
 <div class="row">

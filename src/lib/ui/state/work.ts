@@ -1,7 +1,7 @@
 /** Something under way that takes longer. */
 export interface Work {
   readonly id: string;
-  /** Kind of the job; "upload" for a file on its way. */
+  /** Kind of the job. */
   readonly kind: string;
   readonly title: string;
   readonly progress: number;

@@ -16,8 +16,8 @@ export function exportPath(jobId: string): string {
 }
 
 /** A name without what file systems or headers take amiss. */
-export function exportFileName(projectName: string): string {
-  return `${projectName.replace(/[^\p{L}\p{N} ._-]/gu, "_")}.wav`;
+export function exportFileName(projectName: string, ending = "wav"): string {
+  return `${projectName.replace(/[^\p{L}\p{N} ._-]/gu, "_")}.${ending}`;
 }
 
 /** The mix becomes a WAV file. */
