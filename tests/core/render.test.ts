@@ -3,7 +3,7 @@ import { BLOCK, StereoBlock } from "../../src/lib/core/audio/block";
 import { analysePart, barePart } from "../../src/lib/core/render/clipAnalysis";
 import { ClipStream } from "../../src/lib/core/render/clipStream";
 import { renderClip } from "../../src/lib/core/render/clipRender";
-import { FADE_CURVES, fadeGain, fadeGainAt } from "../../src/lib/core/audio/fadeCurve";
+import { PLAIN_CURVES, fadeGain, fadeGainAt } from "../../src/lib/core/audio/fades";
 import { clipState } from "../../src/lib/core/session/clipState";
 import type { Document } from "../../src/lib/core/session/document";
 import type { ResolvedClip } from "../../src/lib/core/session/lookup";
@@ -56,17 +56,20 @@ describe("fades", () => {
     equalPower: (t: number) => Math.sin((Math.PI * t) / 2),
     sShaped: (t: number) => (1 - Math.cos(Math.PI * t)) / 2,
     smooth: (t: number) => 3 * t * t - 2 * t ** 3,
-    logarithmic: (t: number) => (100 ** t - 1) / 99
+    logarithmic: (t: number) => (100 ** t - 1) / 99,
+    exponential: (t: number) => 1 - (100 ** (1 - t) - 1) / 99
   };
 
-  it.each(FADE_CURVES)("%s follows its formula, from silence to full", (curve) => {
+  it.each(PLAIN_CURVES)("%s follows its formula, from silence to full", (curve) => {
     for (let t = 0; t <= 1.0001; t += 0.05)
-      expect(fadeGain(Math.min(1, t), curve)).toBeCloseTo(formulas[curve](Math.min(1, t)), 9);
+      expect(fadeGain(Math.min(1, t), { curve })).toBeCloseTo(formulas[curve](Math.min(1, t)), 9);
   });
 
   it("equal-power fades in and out keep the power where they overlap", () => {
     for (const t of [0.1, 0.3, 0.5, 0.9])
-      expect(fadeGain(t, "equalPower") ** 2 + fadeGain(1 - t, "equalPower") ** 2).toBeCloseTo(1, 9);
+      expect(
+        fadeGain(t, { curve: "equalPower" }) ** 2 + fadeGain(1 - t, { curve: "equalPower" }) ** 2
+      ).toBeCloseTo(1, 9);
   });
 
   it("shape the sound of a clip as they are drawn, mirrored at both ends", () => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { BLOCK } from "../../src/lib/core/audio/block";
-import { FADE_CURVES, fadeGain } from "../../src/lib/core/audio/fadeCurve";
+import { PLAIN_CURVES, fadeGain } from "../../src/lib/core/audio/fades";
 import { NORMALIZE_TARGETS, type NormalizeTarget } from "../../src/lib/core/effects/normalize";
 import { Meter } from "../../src/lib/core/measure/meter";
 import { renderClip } from "../../src/lib/core/render/clipRender";
@@ -83,15 +83,15 @@ describe("reverse", () => {
 });
 
 describe("fade and silence", () => {
-  it.each(FADE_CURVES)("a %s fade in and out is its formula, sample for sample", (curve) => {
+  it.each(PLAIN_CURVES)("a %s fade in and out is its formula, sample for sample", (curve) => {
     const ones = new Float32Array(20000).fill(1);
     const [out] = throughChain(
       [step("fade", { inS: 0.1, inCurve: curve, outS: 0.05, outCurve: curve })],
       ones
     );
-    for (let i = 0; i < 4800; i += 7) expect(out[i]).toBe(Math.fround(fadeGain((i + 0.5) / 4800, curve)));
+    for (let i = 0; i < 4800; i += 7) expect(out[i]).toBe(Math.fround(fadeGain((i + 0.5) / 4800, { curve })));
     for (let i = 0; i < 2400; i += 7)
-      expect(out[19999 - i]).toBe(Math.fround(fadeGain((i + 0.5) / 2400, curve)));
+      expect(out[19999 - i]).toBe(Math.fround(fadeGain((i + 0.5) / 2400, { curve })));
     expect(out.subarray(4800, 17600)).toEqual(ones.subarray(4800, 17600));
   });
 

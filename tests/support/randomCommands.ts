@@ -1,5 +1,8 @@
 // Commands of every kind, made up from a number: for property tests, the simulation, the crash test.
-import { FADE_CURVES } from "../../src/lib/core/audio/fadeCurve";
+import { FADE_CURVES } from "../../src/lib/core/audio/fades";
+import { DROP_RULES } from "../../src/lib/core/session/drop";
+import { joinsIn } from "../../src/lib/core/session/joins";
+import { lanesOf } from "../../src/lib/core/session/lanes";
 import type { Command, SingleCommand } from "../../src/lib/core/session/commands";
 import { COMMAND_TYPES } from "../../src/lib/core/session/commands";
 import type { Document } from "../../src/lib/core/session/document";
@@ -15,7 +18,7 @@ import {
   newTrack
 } from "../../src/lib/core/session/make";
 import { recipeOf } from "../../src/lib/core/session/clipState";
-import type { TableName } from "../../src/lib/core/session/schema";
+import type { Fade, TableName } from "../../src/lib/core/session/schema";
 
 /** Numbers that depend on nothing but the seed (mulberry32). */
 export function randomOf(seed: number): () => number {
@@ -96,6 +99,12 @@ export class CommandMaker {
     return this.#pick(ids) ?? "gone";
   }
 
+  #fade(): Fade {
+    const curve = this.#pick(FADE_CURVES) ?? "straight";
+    const points = curve === "drawn" ? { points: [{ at: 0.3, gain: this.random() }] } : {};
+    return { length: this.whole(60000), shape: { curve, ...points } };
+  }
+
   /** A command of any kind; now and then several in one. */
   any(doc: Document): Command {
     if (this.random() < 0.1)
@@ -121,6 +130,8 @@ export class CommandMaker {
     const before = this.random() < 0.5 ? null : (this.#pick(steps)?.id ?? null);
     const frame = this.whole(600000);
     const gainDb = this.whole(40) - 20;
+    const rule = this.#pick(DROP_RULES) ?? "cover";
+    const seed = this.#id();
     const newSteps = () =>
       Array.from({ length: this.whole(3) }, () => newStep(this.#id(), "gain", { gainDb: this.whole(10) }));
     switch (type) {
@@ -133,12 +144,63 @@ export class CommandMaker {
         });
         return { type, clip: fresh, chain };
       }
-      case "clip.remove":
-        return { type, clipIds: [clipId] };
+      case "clip.remove": {
+        const clipIds = [...new Set([clipId, this.#any(doc, "clips")])];
+        return { type, clipIds, ...(this.random() < 0.5 ? { closeGap: true } : {}) };
+      }
+      case "clip.place": {
+        const first = { clipId, trackId, start: frame };
+        const second = { clipId: this.#any(doc, "clips"), trackId, start: this.whole(600000) };
+        const clips = second.clipId === clipId ? [first] : [first, second];
+        return { type, clips, rule, seed };
+      }
+      case "clip.insert": {
+        const recording = { id: this.#any(doc, "recordings"), name: "Pasted", frames: FRAMES };
+        const length = 1 + this.whole(80000);
+        const fresh = newClip(this.#id(), trackId, recording, frame, { length, offset: this.whole(9000) });
+        return { type, clips: [{ clip: fresh, chain: null }], rule, seed, what: "paste" };
+      }
+      case "clip.slip":
+        return { type, clipIds: [clipId], by: this.whole(4000) - 2000 };
+      case "clip.cut": {
+        const at = [0.3, 0.7].map((share) => (clip ? clip.start + Math.round(clip.length * share) : 0));
+        return { type, cuts: [{ clipId, at }], blend: this.whole(600), seed };
+      }
+      case "range.remove": {
+        const closeGap = this.random() < 0.5;
+        const range = { from: frame, to: frame + 1 + this.whole(60000), blend: this.whole(600) };
+        return { type, trackIds: [trackId], clipIds: null, closeGap, seed, ...range };
+      }
+      case "clip.fades":
+        return {
+          type,
+          fades: [
+            { clipId, edge: "in", fade: this.#fade() },
+            { clipId: this.#any(doc, "clips"), edge: "out", fade: this.#fade() }
+          ]
+        };
+      case "crossfade.set":
+      case "crossfade.move":
+      case "crossfade.remove": {
+        const joins = [...doc.values("tracks")].flatMap(({ id }) =>
+          joinsIn(lanesOf(doc, [id]), id, 0, 2 ** 30).map((j) => ({ left: j.left.id, right: j.right.id }))
+        );
+        joins.sort((a, b) => (a.left + a.right < b.left + b.right ? -1 : 1));
+        const pair = this.#pick(joins) ?? { left: clipId, right: this.#any(doc, "clips") };
+        if (type === "crossfade.move") return { type, ...pair, by: this.whole(400) - 200 };
+        if (type === "crossfade.remove") return { type, pairs: [pair] };
+        return { type, pairs: [{ ...pair, length: 1 + this.whole(4000) }] };
+      }
+      case "track.move":
+        return { type, trackId, before: this.random() < 0.3 ? null : this.#any(doc, "tracks") };
+      case "section.set":
+        return { type, sectionId: this.#any(doc, "sections"), start: frame, length: 1 + this.whole(9000) };
       case "clip.move":
         return { type, clipId, trackId, start: frame };
-      case "clip.trim":
-        return { type, clipId, start: frame, offset: this.whole(FRAMES), length: 1 + this.whole(60000) };
+      case "clip.trim": {
+        const window = { start: frame, offset: this.whole(FRAMES), length: 1 + this.whole(60000) };
+        return { type, clipId, ...window, ...(this.random() < 0.5 ? { rule, seed } : {}) };
+      }
       case "clip.split": {
         const at = clip ? clip.start + this.whole(clip.length + 2) : 0;
         const [newId, chainId] = [this.#id(), this.#id()];
@@ -151,9 +213,8 @@ export class CommandMaker {
       case "clip.normalize":
         return { type, clipId, gainDb, target: "-16 LUFS" };
       case "clip.fade": {
-        const curve = this.#pick(FADE_CURVES) ?? "straight";
         const edge = this.random() < 0.5 ? "in" : "out";
-        return { type, clipIds: [clipId], edge, fade: { length: this.whole(60000), shape: { curve } } };
+        return { type, clipIds: [clipId], edge, fade: this.#fade() };
       }
       case "clip.render": {
         const id = this.#id();

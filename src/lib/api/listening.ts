@@ -20,7 +20,7 @@ const onePart = z.object({
 });
 const part = onePart.extend({ under: onePart.optional() }) as unknown as z.ZodType<SoundPart>;
 const shape = clipSchema
-  .pick({ gainDb: true, fadeIn: true, fadeOut: true })
+  .pick({ gainDb: true, line: true, offset: true, fadeIn: true, fadeOut: true })
   .nullable() as unknown as z.ZodType<Shape>;
 const bins = z.number().int().min(1).max(4096);
 

@@ -82,7 +82,15 @@ export function documentOfItem(document: Document, { sound, id }: DeliveryItem):
   // A video's sound is that of its recording.
   const json = document.toJson();
   const project = [{ ...document.project, mix: { ...document.project.mix, chain: null, gainDb: 0 } }];
-  const alone = { gainDb: 0, pan: 0, muted: false, solo: false, chain: null };
+  const alone = {
+    gainDb: 0,
+    pan: 0,
+    muted: false,
+    solo: false,
+    chain: null,
+    gainLine: null,
+    panLine: null
+  };
   if (sound === "track") {
     const tracks = [...document.values("tracks")].map((track) => ({
       ...track,

@@ -1,8 +1,8 @@
-import { FADE_CURVES, FADE_NAMES, fadeBlock, type FadeCurve } from "../audio/fadeCurve";
+import { FADE_NAMES, PLAIN_CURVES, fadeBlock, type FadeCurve } from "../audio/fades";
 import { choice, num, type EffectDescription } from "./description";
 import { choiceParam, numberParam } from "./params";
 
-const curves = FADE_CURVES.map((curve) => [curve, FADE_NAMES[curve]] as const);
+const curves = PLAIN_CURVES.map((curve) => [curve, FADE_NAMES[curve]] as const);
 
 export const fade: EffectDescription = {
   id: "fade",

@@ -51,14 +51,14 @@ export const silence: EffectDescription = {
     return {
       process(l, r, n) {
         stretch(from, from + edge, n, (o, m, skip) =>
-          kernels.fade(l + o, r + o, m, edge - skip - 0.5, -1, edge, straight)
+          kernels.fade(l + o, r + o, m, edge - skip - 0.5, -1, edge, straight, 0, 0)
         );
         stretch(from + edge, end - edge, n, (o, m) => {
           kernels.clear(l + o, m);
           kernels.clear(r + o, m);
         });
         stretch(end - edge, end, n, (o, m, skip) =>
-          kernels.fade(l + o, r + o, m, skip + 0.5, 1, edge, straight)
+          kernels.fade(l + o, r + o, m, skip + 0.5, 1, edge, straight, 0, 0)
         );
         at += n;
       },

@@ -3,8 +3,10 @@ import { z } from "zod";
 import { documentOf, newClip, newProject, newSection, newTrack } from "../session/make";
 import type { Document } from "../session/document";
 import {
+  clipSchema,
   fadeSchema,
   PROJECT_RATES,
+  trackSchema,
   type Clip,
   type Project,
   type Recording,
@@ -18,14 +20,18 @@ const ownClip = z.object({
   gainDb: z.number().min(-96).max(48).catch(0),
   muted: z.boolean().catch(false),
   fadeIn: fadeSchema.optional().catch(undefined),
-  fadeOut: fadeSchema.optional().catch(undefined)
+  fadeOut: fadeSchema.optional().catch(undefined),
+  line: clipSchema.shape.line.catch(undefined)
 });
 const ownTrack = z.object({
   track: z.string().optional().catch(undefined),
   gainDb: z.number().min(-96).max(48).catch(0),
   pan: z.number().min(-1).max(1).catch(0),
   muted: z.boolean().catch(false),
-  solo: z.boolean().catch(false)
+  solo: z.boolean().catch(false),
+  role: trackSchema.shape.role.catch(undefined),
+  gainLine: trackSchema.shape.gainLine.catch(undefined),
+  panLine: trackSchema.shape.panLine.catch(undefined)
 });
 
 type SampleRate = Project["sampleRate"];
@@ -109,7 +115,7 @@ export function fromOtio(
     }
     if (whole < length) missing.push(`"${name}" is longer than its audio and was cut`);
     const own = ownClip.safeParse(item.metadata?.[OWN] ?? {});
-    const { gainDb = 0, muted = item.enabled === false, fadeIn, fadeOut } = own.success ? own.data : {};
+    const { gainDb = 0, muted = item.enabled === false, fadeIn, fadeOut, line } = own.success ? own.data : {};
     recordings.set(recording.id, recording);
     clips.push(
       newClip(`clip-${clips.length + 1}`, trackId, recording, at, {
@@ -119,7 +125,8 @@ export function fromOtio(
         gainDb,
         muted,
         ...(fadeIn ? { fadeIn } : {}),
-        ...(fadeOut ? { fadeOut } : {})
+        ...(fadeOut ? { fadeOut } : {}),
+        ...(line ? { line } : {})
       })
     );
   };
@@ -132,10 +139,10 @@ export function fromOtio(
     const own = ownTrack.parse(track.metadata?.[OWN] ?? {});
     const key = own.track ?? `row-${i}`;
     const known = tracks.get(key);
-    const { gainDb, pan, muted, solo } = own;
+    const { track: _row, ...facts } = own;
+    const told = Object.fromEntries(Object.entries(facts).filter(([, value]) => value !== undefined));
     const name = (track.name?.trim() || `Track ${tracks.size + 1}`).slice(0, 120);
-    const row =
-      known ?? newTrack(`track-${tracks.size + 1}`, name, tracks.size + 1, { gainDb, pan, muted, solo });
+    const row = known ?? newTrack(`track-${tracks.size + 1}`, name, tracks.size + 1, told);
     tracks.set(key, row);
     let at = 0;
     for (const item of track.children) {

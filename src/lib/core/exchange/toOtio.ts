@@ -47,7 +47,7 @@ export function toOtio(doc: Document, urlOf: (recordingId: string) => string): o
     start_time: time(start),
     duration: time(length)
   });
-  const clipOf = ({ name, content, offset, length, gainDb, muted, fadeIn, fadeOut }: Clip) => {
+  const clipOf = ({ name, content, offset, length, gainDb, line, muted, fadeIn, fadeOut }: Clip) => {
     const recording = doc.get("recordings", content.recordingId);
     return {
       OTIO_SCHEMA: "Clip.2",
@@ -66,7 +66,7 @@ export function toOtio(doc: Document, urlOf: (recordingId: string) => string): o
       active_media_reference_key: "DEFAULT_MEDIA",
       effects: [],
       markers: [],
-      metadata: { [OWN]: { gainDb, muted, fadeIn, fadeOut } }
+      metadata: { [OWN]: { gainDb, muted, fadeIn, fadeOut, ...(line ? { line } : {}) } }
     };
   };
   const gap = (length: number) => ({
@@ -75,30 +75,37 @@ export function toOtio(doc: Document, urlOf: (recordingId: string) => string): o
     source_range: range(0, length),
     metadata: {}
   });
-  const tracks = tracksInOrder(doc).flatMap(({ id, name, gainDb, pan, muted, solo }) => {
-    const clips = [...doc.values("clips")].filter((clip) => clip.track === id);
-    const rows = clips.length === 0 ? [[]] : rowsOf(clips);
-    return rows.map((row) => {
-      let at = 0;
-      const children = row.flatMap((clip) => {
-        const before = clip.start > at ? [gap(clip.start - at)] : [];
-        at = clip.start + clip.length;
-        return [...before, clipOf(clip)];
+  const tracks = tracksInOrder(doc).flatMap(
+    ({ id, name, gainDb, pan, muted, solo, role, gainLine, panLine }) => {
+      const clips = [...doc.values("clips")].filter((clip) => clip.track === id);
+      const rows = clips.length === 0 ? [[]] : rowsOf(clips);
+      return rows.map((row) => {
+        let at = 0;
+        const children = row.flatMap((clip) => {
+          const before = clip.start > at ? [gap(clip.start - at)] : [];
+          at = clip.start + clip.length;
+          return [...before, clipOf(clip)];
+        });
+        const more = {
+          ...(role ? { role } : {}),
+          ...(gainLine ? { gainLine } : {}),
+          ...(panLine ? { panLine } : {})
+        };
+        const own = { track: id, gainDb, pan, muted, solo, ...more };
+        return {
+          OTIO_SCHEMA: "Track.1",
+          name,
+          kind: "Audio",
+          enabled: !muted,
+          source_range: null,
+          children,
+          effects: [],
+          markers: [],
+          metadata: { [OWN]: own }
+        };
       });
-      const own = { track: id, gainDb, pan, muted, solo };
-      return {
-        OTIO_SCHEMA: "Track.1",
-        name,
-        kind: "Audio",
-        enabled: !muted,
-        source_range: null,
-        children,
-        effects: [],
-        markers: [],
-        metadata: { [OWN]: own }
-      };
-    });
-  });
+    }
+  );
   return {
     OTIO_SCHEMA: "Timeline.1",
     name: doc.name,

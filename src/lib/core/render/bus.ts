@@ -10,6 +10,7 @@ import type { BusPlan } from "./graph";
 import { History } from "./history";
 import type { SoundPart } from "./soundPart";
 import type { Source } from "./source";
+import { linesBlock, sameLines } from "./trackLines";
 
 // What a bus has let in is past changing: it works in short blocks, so that a change of a clip is heard soon.
 const BUS_BLOCK = 128;
@@ -53,6 +54,7 @@ export class Bus {
   readonly #sum = new StereoBlock(BLOCK);
   #runs: Run[] = [];
   #steps: BusPlan["steps"];
+  readonly #lines: BusPlan["lines"];
   #latency: number;
   #position: number;
 
@@ -73,6 +75,7 @@ export class Bus {
     position: number
   ) {
     this.#steps = plan.steps;
+    this.#lines = plan.lines;
     this.#latency = plan.timing.latency;
     this.#position = position;
     this.#history = new History(begin, this.#room(plan));
@@ -112,8 +115,12 @@ export class Bus {
     return to > this.#history.end ? this.flow.needed(to) : [];
   }
 
-  /** Whether it has heard enough for a changed plan: soon after a start it may have not, and another must be made. */
+  /**
+   * Whether it can go over to a changed plan. It cannot when its lines changed, nor when it has not heard enough, as soon after a start: then
+   * another must be made.
+   */
   takes(plan: BusPlan): boolean {
+    if (!sameLines(plan.lines, this.#lines)) return false;
     if (this.whole && this.#history.begin === this.begin) return true;
     return (
       alike(plan.steps, this.#steps) ||
@@ -149,13 +156,15 @@ export class Bus {
   /** Adds the next n ≤ BLOCK frames to two f32 blocks. */
   add(l: number, r: number, n: number): void {
     const { left, right } = this.#sum;
+    const at = this.#position;
     this.#treat(left.ptr, right.ptr, n);
+    if (this.#lines) linesBlock(this.#lines, at, left.ptr, right.ptr, n);
     this.#gains.add(l, r, left.ptr, right.ptr, n);
   }
 
   /** Writes the next n ≤ BLOCK frames to two f32 blocks. */
   read(l: number, r: number, n: number): void {
-    if (this.#gains.unity) {
+    if (this.#gains.unity && !this.#lines) {
       this.#treat(l, r, n);
       return;
     }

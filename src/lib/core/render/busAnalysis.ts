@@ -10,6 +10,7 @@ import type { BusPlan, Plan } from "./graph";
 import { TrackSum } from "./mix";
 import type { Source } from "./source";
 import { TrackFeed } from "./trackFeed";
+import { linesBlock } from "./trackLines";
 
 /** What flows into a bus, as a stream. */
 class FlowStream implements SoundStream {
@@ -88,9 +89,10 @@ export function analyseBus(
       origin: 0,
       curve: true,
       shape:
-        bus.left === 1 && bus.right === 1
+        bus.left === 1 && bus.right === 1 && !bus.lines
           ? undefined
-          : (_position, l, r, n) => {
+          : (at, l, r, n) => {
+              if (bus.lines) linesBlock(bus.lines, from + at, l, r, n);
               kernels.gain(l, n, bus.left);
               kernels.gain(r, n, bus.right);
             }

@@ -1,16 +1,18 @@
-import { fadeBlock } from "../audio/fadeCurve";
 import type { SoundStream } from "../audio/soundStream";
-import { kernels } from "../kernels/instance";
 import type { ResolvedClip } from "../session/lookup";
-import type { Clip } from "../session/schema";
-import { dbToGain } from "../units/decibels";
+import { shapeBlock, type ClipShape } from "./clipShape";
 import { ChainAnalyser, type Analysed, type SheetStep } from "./chainAnalysis";
 import { learntOf, openInput, sounding } from "./partStream";
 import { partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
 
-/** What follows a part's chain: the gain and the fades of a clip; a recording has none. */
-export type Shape = Pick<Clip, "gainDb" | "fadeIn" | "fadeOut"> | null;
+/** What follows a part's chain: the gain, the line and the fades of a clip; a recording has none. */
+export type Shape = Omit<ClipShape, "length"> | null;
+
+/** The shape of a clip, and nothing else of it. */
+export function shapeOf({ gainDb, line, offset, fadeIn, fadeOut }: ClipShape): NonNullable<Shape> {
+  return { gainDb, offset, fadeIn, fadeOut, ...(line ? { line } : {}) };
+}
 
 /** Where an analysis begins: with the sound behind a step that was kept. */
 export interface KeptPoint {
@@ -29,18 +31,15 @@ export function sheetSteps(part: SoundPart): readonly SheetStep[] {
   return sounding(part) as readonly SheetStep[];
 }
 
-function neutral({ gainDb, fadeIn, fadeOut }: NonNullable<Shape>): boolean {
-  return gainDb === 0 && fadeIn.length === 0 && fadeOut.length === 0;
+function neutral({ gainDb, line, fadeIn, fadeOut }: NonNullable<Shape>): boolean {
+  return gainDb === 0 && !line && fadeIn.length === 0 && fadeOut.length === 0;
 }
 
 function shaper(shape: NonNullable<Shape>, length: number): Analysed["shape"] {
-  const gain = dbToGain(shape.gainDb);
   return (position, l, r, n) => {
-    kernels.gain(l, n, gain);
-    kernels.gain(r, n, gain);
     const skip = Math.max(0, Math.min(n, -position));
     const m = Math.min(n - skip, length - (position + skip));
-    if (m > 0) fadeBlock({ ...shape, length }, position + skip, l + skip * 4, r + skip * 4, m);
+    if (m > 0) shapeBlock({ ...shape, length }, position + skip, l + skip * 4, r + skip * 4, m);
   };
 }
 

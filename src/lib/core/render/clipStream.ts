@@ -1,21 +1,18 @@
-import { fadeBlock } from "../audio/fadeCurve";
 import type { FrameRange, SoundStream } from "../audio/soundStream";
-import { kernels } from "../kernels/instance";
 import type { ResolvedClip } from "../session/lookup";
-import { dbToGain } from "../units/decibels";
+import { shapeBlock } from "./clipShape";
 import { openPart, type Reach } from "./partStream";
 import { partOf } from "./soundPart";
 import type { Source } from "./source";
 
 export interface ClipStreamOptions extends Reach {
-  /** Whether gain and fades are applied; true unless said. */
+  /** Whether gain, gain line and fades are applied; true unless said. */
   readonly shaped?: boolean;
 }
 
 /** The sound of one clip, from any position on: window → chain → gain → fades. Before its start and after its end the chain hears silence. */
 export class ClipStream implements SoundStream {
   readonly #stream: SoundStream;
-  readonly #gain: number;
   readonly #shaped: boolean;
   #position: number;
 
@@ -29,19 +26,12 @@ export class ClipStream implements SoundStream {
   ) {
     this.#shaped = shaped;
     this.#stream = openPart(partOf(clip), source, sampleRate, position, reach);
-    this.#gain = dbToGain(clip.gainDb);
     this.#position = position;
   }
 
   read(l: number, r: number, n: number): void {
     this.#stream.read(l, r, n);
-    if (this.#shaped) {
-      if (this.#gain !== 1) {
-        kernels.gain(l, n, this.#gain);
-        kernels.gain(r, n, this.#gain);
-      }
-      fadeBlock(this.clip, this.#position, l, r, n);
-    }
+    if (this.#shaped) shapeBlock(this.clip, this.#position, l, r, n);
     this.#position += n;
   }
 

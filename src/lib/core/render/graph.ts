@@ -2,8 +2,8 @@
 //
 //   voices (clips, found by time)          buses                                     the mix
 //
-//   clip ─ its chain ─ gain ─ fades ─┐
-//   clip ─ …                         ├─► track: sum ─ chain ─ gain, pan ─┐
+//   clip ─ its chain ─ gain, line ─ fades ─┐
+//   clip ─ …                               ├─► track: sum ─ chain ─ lines, gain, pan ─┐
 //   clip ─ …                         ┘                                   ├─► mix: sum ─ chain ─ gain ─► output
 //                                         track: … ──────────────────────┤
 //                                         (sends ─► returns ─────────────┘  have their places, but there are none yet)
@@ -25,6 +25,7 @@ import { dbToGain } from "../units/decibels";
 import { runIn } from "./chainStream";
 import { neededOf } from "./partStream";
 import { askedBy, partOf, type SoundPart } from "./soundPart";
+import { linesOf, type TrackLines } from "./trackLines";
 
 /** A part of a bus's sound that goes elsewhere as well. There are none yet. */
 export interface SendPlan {
@@ -43,6 +44,8 @@ export interface BusPlan {
   /** Gains behind the chain. */
   readonly left: number;
   readonly right: number;
+  /** Gain and pan over time, before those. */
+  readonly lines?: TrackLines | undefined;
   /** Id of the bus that it goes to; null: the output. */
   readonly to: string | null;
   readonly sends: readonly SendPlan[];
@@ -165,9 +168,11 @@ export class Plan {
 
   #busOf(track: Track): BusPlan {
     const steps = onSteps(stepsOfChain(this.#document, track.chain));
-    const [left, right] = trackGains(track);
+    // A line of its own takes the pan's place.
+    const [left, right] = trackGains(track.panLine ? { ...track, pan: 0 } : track);
+    const lines = linesOf(track);
     const timing = chainTiming(steps, this.sampleRate);
-    return { id: track.id, steps, timing, left, right, to: MIX.id, sends: NO_SENDS };
+    return { id: track.id, steps, timing, left, right, lines, to: MIX.id, sends: NO_SENDS };
   }
 
   /** The bus of a track, heard or not. @throws when there is no such track */

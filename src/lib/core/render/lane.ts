@@ -6,6 +6,7 @@ import { runIn } from "./chainStream";
 import type { BusPlan, Changed } from "./graph";
 import type { SoundPart } from "./soundPart";
 import { TrackFeed, type FeedWorld } from "./trackFeed";
+import { sameLines } from "./trackLines";
 
 /**
  * A track's bus. It sleeps while nothing comes in and its chain is silent, so that it costs nothing then.
@@ -163,7 +164,7 @@ export class Lane {
 
   #made(plan: BusPlan, enters: boolean): TrackFeed | TrackBus {
     if (plan.steps.length > 0) return new TrackBus(this.world, plan, this.position, enters);
-    const feed = new TrackFeed(this.world, plan.id, this.position, plan.left, plan.right);
+    const feed = new TrackFeed(this.world, plan.id, this.position, plan.left, plan.right, plan.lines);
     if (enters) feed.enter();
     return feed;
   }
@@ -190,7 +191,8 @@ export class Lane {
   update(plan: BusPlan | undefined): void {
     const now = this.#now;
     if (plan && now instanceof TrackBus && plan.steps.length > 0 && now.takes(plan)) now.update(plan);
-    else if (plan && now instanceof TrackFeed && plan.steps.length === 0) now.update(plan.left, plan.right);
+    else if (plan && now instanceof TrackFeed && plan.steps.length === 0 && sameLines(plan.lines, now.lines))
+      now.update(plan.left, plan.right);
     else {
       now?.leave();
       if (now) this.#leaving.push(now);

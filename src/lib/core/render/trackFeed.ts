@@ -9,6 +9,7 @@ import type { Changed, Plan } from "./graph";
 import { neededOf } from "./partStream";
 import { partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
+import { linesBlock, type TrackLines } from "./trackLines";
 
 // Clips are looked up for this much of the timeline at once.
 const AHEAD_SECONDS = 4;
@@ -23,6 +24,7 @@ function soundAlike(a: ResolvedClip, b: ResolvedClip): boolean {
     a.offset === b.offset &&
     a.length === b.length &&
     a.gainDb === b.gainDb &&
+    alike(a.line ?? null, b.line ?? null) &&
     alike(a.fadeIn, b.fadeIn) &&
     alike(a.fadeOut, b.fadeOut) &&
     alike(a.steps, b.steps) &&
@@ -72,13 +74,14 @@ export class TrackFeed implements BusInput {
   #leaving = false;
   #over = -Infinity;
 
-  /** @param left, right gains of every clip */
+  /** @param left, right gains of every clip; `lines` come before them */
   constructor(
     private readonly world: FeedWorld,
     private readonly track: string,
     position: number,
     private left: number,
-    private right: number
+    private right: number,
+    readonly lines?: TrackLines | undefined
   ) {
     this.#position = position;
     this.#until = position;
@@ -144,6 +147,7 @@ export class TrackFeed implements BusInput {
     voice.stream ??= new ClipStream(voice.clip, source, plan.sampleRate, begin - voice.start);
     const { left, right } = scratch;
     voice.stream.read(left.ptr, right.ptr, n);
+    if (this.lines) linesBlock(this.lines, begin, left.ptr, right.ptr, n);
     voice.gains.add(l, r, left.ptr, right.ptr, n);
     this.#over = Math.max(this.#over, voice.end);
   }

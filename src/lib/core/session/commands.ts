@@ -3,8 +3,11 @@ import { z } from "zod";
 import { changedFields, entityName, type Change } from "./changes";
 import * as chain from "./commands/chain";
 import * as clips from "./commands/clips";
+import * as crossfades from "./commands/crossfades";
+import * as cutting from "./commands/cutting";
 import type { CommandKind, Touched } from "./commands/command";
 import * as links from "./commands/links";
+import * as placing from "./commands/placing";
 import * as project from "./commands/project";
 import * as spans from "./commands/spans";
 import type { Document } from "./document";
@@ -15,6 +18,9 @@ import { changesFault } from "./validate";
 
 const kinds = [
   ...Object.values(clips),
+  ...Object.values(placing),
+  ...Object.values(cutting),
+  ...Object.values(crossfades),
   ...Object.values(chain),
   ...Object.values(spans),
   ...Object.values(links),
@@ -25,6 +31,9 @@ type KindOf<T> = T extends CommandKind<infer S> ? z.infer<S> : never;
 /** One change of the document, as data. */
 export type SingleCommand = KindOf<
   | (typeof clips)[keyof typeof clips]
+  | (typeof placing)[keyof typeof placing]
+  | (typeof cutting)[keyof typeof cutting]
+  | (typeof crossfades)[keyof typeof crossfades]
   | (typeof chain)[keyof typeof chain]
   | (typeof spans)[keyof typeof spans]
   | (typeof links)[keyof typeof links]

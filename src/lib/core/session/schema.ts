@@ -1,7 +1,8 @@
 // The entities of a document, one schema a table. Times are whole samples at the project's rate, levels decibels.
 // Fields that are not known here are kept: a newer version may have written them.
 import { z } from "zod";
-import { FADE_CURVES } from "../audio/fadeCurve";
+import { JOINS, MAX_FADE_POINTS } from "../audio/envelope";
+import { FADE_CURVES } from "../audio/fades";
 import { findEffect, paramsFault } from "../effects/registry";
 
 /** Version of documents, edits and presets as they are stored. Older ones are brought up by migrations/. */
@@ -17,8 +18,34 @@ const frames = z.number().int().min(0).max(MAX_FRAMES);
 const gainDb = z.number().min(-96).max(48);
 const chain = id.nullable();
 
-/** The gain over a fade. Points drawn by hand and a bend come as further fields. */
-export const fadeShapeSchema = z.looseObject({ curve: z.enum(FADE_CURVES) });
+const ascending = (points: readonly { at: number }[]) =>
+  points.every((point, i) => i === 0 || point.at > (points[i - 1]?.at ?? 0));
+const IN_ORDER = "must have its points in order, each at a place of its own";
+const bend = z
+  .number()
+  .min(-10)
+  .max(10)
+  .optional()
+  .describe("Above 0 it changes early, below 0 late; 0 when left out.");
+
+/** The gain over a fade. */
+export const fadeShapeSchema = z.looseObject({
+  curve: z.enum(FADE_CURVES),
+  bend,
+  correlation: z
+    .number()
+    .min(0)
+    .max(1)
+    .optional()
+    .describe("Of level power: of the two sounds that it crosses."),
+  points: z
+    .array(z.looseObject({ at: z.number().gt(0).lt(1), gain: z.number().min(0).max(1) }))
+    .max(MAX_FADE_POINTS)
+    .refine(ascending, IN_ORDER)
+    .optional()
+    .describe("Of a drawn curve, between silence at 0 and full level at 1: shares of its length, and gains."),
+  join: z.enum(JOINS).optional().describe("How the points are joined; smooth when left out.")
+});
 export const fadeSchema = z.looseObject({ length: frames, shape: fadeShapeSchema });
 
 /** The stretch that a step treats. */
@@ -34,6 +61,27 @@ export const spanSchema = z.looseObject({
     .optional()
     .describe("Blending at both ends, in milliseconds; 5 when left out.")
 });
+
+/** Least level of a gain line: there, and below, is silence. */
+export const LINE_FLOOR_DB = -96;
+export const LINE_MOST_DB = 24;
+
+const lineOf = (value: z.ZodNumber) =>
+  z.looseObject({
+    points: z
+      .array(z.looseObject({ at: frames, value, bend }))
+      .min(1)
+      .max(2000)
+      .refine(ascending, IN_ORDER),
+    join: z.enum(JOINS)
+  });
+/** A gain over time, in decibels, or a pan. */
+export const gainLineSchema = lineOf(z.number().min(LINE_FLOOR_DB).max(LINE_MOST_DB));
+export const panLineSchema = lineOf(z.number().min(-1).max(1));
+
+/** What a track is for. */
+export const ROLES = ["dialogue", "music", "effects", "notes"] as const;
+export type Role = (typeof ROLES)[number];
 
 const paramsSchema = z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]));
 
@@ -66,6 +114,9 @@ export const trackSchema = z.looseObject({
   pan: z.number().min(-1).max(1).describe("-1 left to 1 right."),
   muted: z.boolean(),
   solo: z.boolean(),
+  role: z.enum(ROLES).nullable().optional().describe("What it is for; null or left out: not said."),
+  gainLine: gainLineSchema.nullable().optional().describe("Beside its gain, over the timeline."),
+  panLine: panLineSchema.nullable().optional().describe("Instead of its pan, over the timeline."),
   chain
 });
 
@@ -104,7 +155,12 @@ export const clipSchema = z.looseObject({
   ),
   length: frames.min(1),
   gainDb,
+  line: gainLineSchema
+    .nullable()
+    .optional()
+    .describe("A gain beside its own, over frames of the recording: trimming leaves it where it is."),
   muted: z.boolean(),
+  group: id.nullable().optional().describe("Clips of one group are selected and moved together."),
   fadeIn: fadeSchema,
   fadeOut: fadeSchema,
   chain,
@@ -211,6 +267,8 @@ type Known<T> = T extends readonly (infer U)[]
     ? { [K in keyof T as string extends K ? (unknown extends T[K] ? never : K) : K]: Known<T[K]> }
     : T;
 
+export type FadeShape = Known<z.infer<typeof fadeShapeSchema>>;
+export type GainLine = Known<z.infer<typeof gainLineSchema>>;
 export type Fade = Known<z.infer<typeof fadeSchema>>;
 export type Step = Known<z.infer<typeof stepSchema>>;
 export type RecipeStep = Known<z.infer<typeof recipeStepSchema>>;

@@ -1,5 +1,5 @@
 // A spooled sound between its ends: cut, faded, with silence around it, and with a gain.
-import { fadeBlock, type Fades } from "$lib/core/audio/fadeCurve";
+import { fadeBlock, type Fades } from "$lib/core/audio/fades";
 import type { DeliverySettings } from "$lib/core/delivery/settings";
 import { kernels } from "$lib/core/kernels/instance";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";

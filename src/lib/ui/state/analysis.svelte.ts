@@ -3,7 +3,7 @@ import type { AnalysisJson, ListenWish } from "$lib/api/listening";
 import { measurementFromJson, type CurveJson } from "$lib/core/measure/json";
 import type { Measurement } from "$lib/core/measure/meter";
 import type { StageLevels } from "$lib/core/render/chainAnalysis";
-import { barePart, type Shape } from "$lib/core/render/clipAnalysis";
+import { barePart, shapeOf, type Shape } from "$lib/core/render/clipAnalysis";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import { MAX_OWN_SECONDS } from "$lib/playback/chunkStore";
 import AnalysisWorker from "$lib/playback/analysis.worker?worker";
@@ -63,8 +63,7 @@ export class Analysis {
 
   #wishOf({ owner, clip, steps }: Subject): Wish | undefined {
     if (clip) {
-      const { gainDb, fadeIn, fadeOut } = clip;
-      return { part: barePart(clip), shape: { gainDb, fadeIn, fadeOut } };
+      return { part: barePart(clip), shape: shapeOf(clip) };
     }
     if (owner.table === "recordings") {
       const recording = this.session.shown.get("recordings", owner.id);

@@ -4,7 +4,7 @@ import { spanWithin } from "$lib/core/session/spans";
 import { nextOrder, tracksInOrder } from "$lib/core/session/lookup";
 import { newChain, newClip, newStep, newTrack } from "$lib/core/session/make";
 import { resampledLength } from "$lib/core/audio/resampler";
-import type { FadeCurve } from "$lib/core/audio/fadeCurve";
+import type { FadeCurve } from "$lib/core/audio/fades";
 import type { Recording, RecipeStep, Step } from "$lib/core/session/schema";
 import { defaultParams, type EffectDescription } from "$lib/core/effects/description";
 import { recordingsOf } from "$lib/core/effects/registry";

@@ -1,24 +1,13 @@
 import { z } from "zod";
-import { newChain } from "../make";
+import { fitted } from "../clipWindow";
 import { CommandRefused } from "../refused";
-import { chainSchema, clipSchema, fadeSchema, idSchema, type Clip } from "../schema";
+import { chainSchema, clipSchema, fadeSchema, idSchema, type Clip, type Fade } from "../schema";
 import { kind } from "./command";
-import { clipsNamed, dropClip, need, needClip, needNew, needTrack, needWindow } from "./lookup";
+import { clipsNamed, need, needClip, needNew, needTrack, needWindow, putCopy, WINDOW } from "./lookup";
 
 const id = idSchema;
 const ids = z.array(id).min(1);
 const frame = z.number().int().min(0);
-
-/** A fade never outlasts its clip, and the two never overlap: the closing one gives way. */
-function fitted(clip: Clip): Clip {
-  const fadeIn = Math.min(clip.fadeIn.length, clip.length);
-  const fadeOut = Math.min(clip.fadeOut.length, clip.length - fadeIn);
-  return {
-    ...clip,
-    fadeIn: { ...clip.fadeIn, length: fadeIn },
-    fadeOut: { ...clip.fadeOut, length: fadeOut }
-  };
-}
 
 export const clipAdd = kind({
   schema: z.object({
@@ -41,43 +30,6 @@ export const clipAdd = kind({
   }
 });
 
-export const clipRemove = kind({
-  schema: z.object({ type: z.literal("clip.remove"), clipIds: ids }),
-  label: (c, doc) => `remove ${clipsNamed(doc, c.clipIds)}`,
-  apply(draft, c) {
-    for (const clipId of c.clipIds) dropClip(draft, need(draft, "clips", clipId));
-  }
-});
-
-export const clipMove = kind({
-  schema: z.object({ type: z.literal("clip.move"), clipId: id, trackId: id, start: frame }),
-  label: (c, doc) => `move ${clipsNamed(doc, [c.clipId])}`,
-  apply(draft, c) {
-    const clip = need(draft, "clips", c.clipId);
-    draft.put("clips", { ...clip, start: c.start, track: needTrack(draft, c.trackId).id });
-  }
-});
-
-const WINDOW = ["start", "offset", "length"];
-
-export const clipTrim = kind({
-  schema: z.object({
-    type: z.literal("clip.trim"),
-    clipId: id,
-    start: frame,
-    offset: frame,
-    length: frame.min(1)
-  }),
-  label: (c, doc) => `trim ${clipsNamed(doc, [c.clipId])}`,
-  apply(draft, c) {
-    const { start, offset, length } = c;
-    const clip = fitted({ ...need(draft, "clips", c.clipId), start, offset, length });
-    needWindow(draft, clip);
-    draft.put("clips", clip);
-  },
-  touches: (c) => [{ table: "clips", id: c.clipId, fields: WINDOW }]
-});
-
 export const clipSplit = kind({
   schema: z.object({
     type: z.literal("clip.split"),
@@ -97,12 +49,7 @@ export const clipSplit = kind({
     if (head <= 0 || head >= clip.length)
       throw new CommandRefused(`The split point lies outside "${clip.name}".`);
     if (c.stepIds.length !== steps.length) throw new CommandRefused(`"${clip.name}" has changed meanwhile.`);
-    const chained = steps.length > 0;
-    if (chained) {
-      needNew(draft, "chains", c.chainId);
-      const copies = steps.map((step, i) => ({ ...step, id: c.stepIds[i] ?? step.id }));
-      draft.put("chains", newChain(c.chainId, copies));
-    }
+    const chain = steps.length > 0 ? putCopy(draft, steps, c.chainId, c.stepIds) : null;
     draft.put("clips", fitted({ ...clip, length: head, fadeOut: { ...clip.fadeOut, length: 0 } }));
     draft.put(
       "clips",
@@ -113,7 +60,7 @@ export const clipSplit = kind({
         offset: clip.offset + head,
         length: clip.length - head,
         fadeIn: { ...clip.fadeIn, length: 0 },
-        chain: chained ? c.chainId : null
+        chain
       })
     );
   },
@@ -132,22 +79,28 @@ export const clipSet = kind({
     clipIds: ids,
     name: clipSchema.shape.name.optional(),
     gainDb: clipSchema.shape.gainDb.optional(),
-    muted: z.boolean().optional()
+    muted: z.boolean().optional(),
+    group: clipSchema.shape.group,
+    line: clipSchema.shape.line
   }),
   label(c, doc) {
     const what = clipsNamed(doc, c.clipIds);
     if (c.gainDb !== undefined) return `gain of ${what}`;
     if (c.muted !== undefined) return `${c.muted ? "mute" : "unmute"} ${what}`;
+    if (c.line !== undefined) return `${c.line ? "" : "remove the "}gain line of ${what}`;
+    if (c.group !== undefined) return `${c.group === null ? "ungroup" : "group"} ${what}`;
     return `rename ${what}`;
   },
-  apply(draft, { clipIds, name, gainDb, muted }) {
+  apply(draft, { clipIds, name, gainDb, muted, group, line }) {
     for (const clipId of clipIds) {
       const clip = need(draft, "clips", clipId);
       draft.put("clips", {
         ...clip,
         name: name ?? clip.name,
         gainDb: gainDb ?? clip.gainDb,
-        muted: muted ?? clip.muted
+        muted: muted ?? clip.muted,
+        ...(group === undefined ? {} : { group }),
+        ...(line === undefined ? {} : { line })
       });
     }
   }
@@ -175,6 +128,32 @@ export const clipNormalize = kind({
   }
 });
 
+/** One fade of a clip; the other gives way. */
+function faded(clip: Clip, edge: "in" | "out", wanted: Fade): Clip {
+  const fade = { ...wanted, length: Math.min(wanted.length, clip.length) };
+  const other = edge === "in" ? clip.fadeOut : clip.fadeIn;
+  const shortened = { ...other, length: Math.min(other.length, clip.length - fade.length) };
+  return edge === "in"
+    ? { ...clip, fadeIn: fade, fadeOut: shortened }
+    : { ...clip, fadeIn: shortened, fadeOut: fade };
+}
+
+/** Fades of several clips, each of its own. */
+export const clipFades = kind({
+  schema: z.object({
+    type: z.literal("clip.fades"),
+    fades: z
+      .array(z.object({ clipId: id, edge: z.enum(["in", "out"]), fade: fadeSchema }))
+      .min(1)
+      .max(40000)
+  }),
+  label: (c, doc) => `fade ${clipsNamed(doc, [...new Set(c.fades.map((one) => one.clipId))])}`,
+  apply(draft, { fades }) {
+    for (const { clipId, edge, fade } of fades)
+      draft.put("clips", faded(need(draft, "clips", clipId), edge, fade));
+  }
+});
+
 export const clipFade = kind({
   schema: z.object({
     type: z.literal("clip.fade"),
@@ -183,16 +162,7 @@ export const clipFade = kind({
     fade: fadeSchema
   }),
   label: (c, doc) => `fade ${c.edge} of ${clipsNamed(doc, c.clipIds)}`,
-  apply(draft, c) {
-    for (const clipId of c.clipIds) {
-      const clip = need(draft, "clips", clipId);
-      const fade = { ...c.fade, length: Math.min(c.fade.length, clip.length) };
-      const other = c.edge === "in" ? clip.fadeOut : clip.fadeIn;
-      // The one being set stays; the other gives way.
-      const shortened = { ...other, length: Math.min(other.length, clip.length - fade.length) };
-      const fades =
-        c.edge === "in" ? { fadeIn: fade, fadeOut: shortened } : { fadeIn: shortened, fadeOut: fade };
-      draft.put("clips", { ...clip, ...fades });
-    }
+  apply(draft, { clipIds, edge, fade }) {
+    for (const clipId of clipIds) draft.put("clips", faded(need(draft, "clips", clipId), edge, fade));
   }
 });

@@ -1,11 +1,10 @@
 // Clips that share one chain: what is done to it is heard in all of them.
 import { z } from "zod";
 import type { Draft } from "../draft";
-import { newChain } from "../make";
 import { CommandRefused } from "../refused";
 import { idSchema } from "../schema";
 import { kind } from "./command";
-import { clipsNamed, need, needNew } from "./lookup";
+import { clipsNamed, need, putCopy } from "./lookup";
 
 const id = idSchema;
 
@@ -50,14 +49,7 @@ export const chainUnlink = kind({
       throw new CommandRefused(`"${name}" shares its chain with no other clip.`);
     const { steps } = need(draft, "chains", shared);
     if (stepIds.length !== steps.length) throw new CommandRefused(`"${name}" has changed meanwhile.`);
-    needNew(draft, "chains", chainId);
-    draft.put(
-      "chains",
-      newChain(
-        chainId,
-        steps.map((step, i) => ({ ...step, id: stepIds[i] ?? step.id }))
-      )
-    );
+    putCopy(draft, steps, chainId, stepIds);
     giveChain(draft, clipId, chainId);
   },
   touches(c, doc) {

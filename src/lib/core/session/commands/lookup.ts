@@ -3,7 +3,15 @@ import { z } from "zod";
 import type { Draft } from "../draft";
 import { resolveClip, type ResolvedClip } from "../lookup";
 import { newChain } from "../make";
-import { CHAIN_OWNERS, chainIdOf, ownerFault, ownerName, withChain, type Owner } from "../owners";
+import {
+  CHAIN_OWNERS,
+  chainIdOf,
+  ownerFault,
+  ownerName,
+  stepsOfChain,
+  withChain,
+  type Owner
+} from "../owners";
 import { CommandRefused } from "../refused";
 import {
   idSchema,
@@ -95,6 +103,60 @@ export function setSteps(draft: Draft, owner: Owner, steps: readonly Step[], new
   }
   draft.put(owner.table, withChain(owner.table, entity, steps.length > 0 ? newId : null));
   if (chain) draft.remove("chains", chain.id);
+}
+
+/** Puts a copy of steps as a chain of its own; returns its id. */
+export function putCopy(
+  draft: Draft,
+  steps: readonly Step[],
+  chainId: string,
+  stepIds: readonly string[]
+): string {
+  needNew(draft, "chains", chainId);
+  draft.put(
+    "chains",
+    newChain(
+      chainId,
+      steps.map((step, i) => ({ ...step, id: stepIds[i] ?? step.id }))
+    )
+  );
+  return chainId;
+}
+
+/** Fields of a clip's window. */
+export const WINDOW = ["start", "offset", "length"];
+
+/** Ids of what a command makes anew, the same wherever it is applied. */
+export class Ids {
+  #count = 0;
+
+  constructor(private readonly seed: string) {}
+
+  next(): string {
+    return `${this.seed}-${++this.#count}`;
+  }
+}
+
+/** A first part of an id: what is made from it must still be one. */
+export const seedSchema = z.string().regex(/^[A-Za-z0-9_-]{1,48}$/, "is not an id");
+
+/** Puts a clip that was cut off another under an id of its own, with a copy of the other's chain. */
+export function putPart(draft: Draft, part: Clip, ids: Ids): Clip {
+  const id = ids.next();
+  needNew(draft, "clips", id);
+  const steps = stepsOfChain(draft, part.chain);
+  const chain =
+    steps.length > 0
+      ? putCopy(
+          draft,
+          steps,
+          ids.next(),
+          steps.map(() => ids.next())
+        )
+      : null;
+  const made = { ...part, id, chain };
+  draft.put("clips", made);
+  return made;
 }
 
 /** Removes the chain of what has gone, when no one else has it. */

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { recordingsOf } from "../../effects/registry";
 import { CommandRefused } from "../refused";
 import { idSchema, projectSchema, recordingSchema, sectionSchema, trackSchema } from "../schema";
+import { tracksInOrder } from "../lookup";
 import type { Tables } from "../tables";
 import { kind } from "./command";
 import { dropChain, dropClip, need, needNew, needTrack } from "./lookup";
@@ -122,6 +123,34 @@ export const trackRemove = kind({
   }
 });
 
+/** Gives a track another place among the tracks. */
+export const trackMove = kind({
+  schema: z.object({
+    type: z.literal("track.move"),
+    trackId: id,
+    /** The track that it comes to lie above; null: below all. */
+    before: id.nullable()
+  }),
+  label: (c, doc) => `move track ${needTrack(doc, c.trackId).name}`,
+  apply(draft, c) {
+    const track = needTrack(draft, c.trackId);
+    const others = tracksInOrder(draft).filter(({ id: other }) => other !== track.id);
+    const at = c.before === null ? others.length : others.findIndex(({ id: other }) => other === c.before);
+    if (at < 0) throw new CommandRefused("The track that it was to lie above is no longer there.");
+    const [above, below] = [others[at - 1]?.order, others[at]?.order];
+    const order =
+      above === undefined ? (below ?? 1) - 1 : below === undefined ? above + 1 : (above + below) / 2;
+    if (order !== above && order !== below) {
+      draft.put("tracks", { ...track, order });
+      return;
+    }
+    // No number lies between: all get new ones.
+    [...others.slice(0, at), track, ...others.slice(at)].forEach((one, i) =>
+      draft.put("tracks", { ...one, order: i + 1 })
+    );
+  }
+});
+
 export const trackSet = kind({
   schema: z.object({
     type: z.literal("track.set"),
@@ -130,17 +159,23 @@ export const trackSet = kind({
     gainDb: trackSchema.shape.gainDb.optional(),
     pan: trackSchema.shape.pan.optional(),
     muted: z.boolean().optional(),
-    solo: z.boolean().optional()
+    solo: z.boolean().optional(),
+    role: trackSchema.shape.role,
+    gainLine: trackSchema.shape.gainLine,
+    panLine: trackSchema.shape.panLine
   }),
   label(c, doc) {
     const track = needTrack(doc, c.trackId);
+    if (c.role !== undefined) return `role of ${track.name}`;
+    if (c.gainLine !== undefined) return `gain line of ${track.name}`;
+    if (c.panLine !== undefined) return `pan line of ${track.name}`;
     if (c.gainDb !== undefined) return `gain of ${track.name}`;
     if (c.pan !== undefined) return `pan of ${track.name}`;
     if (c.muted !== undefined) return `${c.muted ? "mute" : "unmute"} ${track.name}`;
     if (c.solo !== undefined) return `solo ${track.name} ${c.solo ? "on" : "off"}`;
     return `rename ${track.name}`;
   },
-  apply(draft, { trackId, name, gainDb, pan, muted, solo }) {
+  apply(draft, { trackId, name, gainDb, pan, muted, solo, role, gainLine, panLine }) {
     const track = needTrack(draft, trackId);
     draft.put("tracks", {
       ...track,
@@ -148,7 +183,10 @@ export const trackSet = kind({
       gainDb: gainDb ?? track.gainDb,
       pan: pan ?? track.pan,
       muted: muted ?? track.muted,
-      solo: solo ?? track.solo
+      solo: solo ?? track.solo,
+      ...(role === undefined ? {} : { role }),
+      ...(gainLine === undefined ? {} : { gainLine }),
+      ...(panLine === undefined ? {} : { panLine })
     });
   }
 });
@@ -159,6 +197,27 @@ export const sectionAdd = kind({
   apply(draft, c) {
     needNew(draft, "sections", c.section.id);
     draft.put("sections", c.section);
+  }
+});
+
+export const sectionSet = kind({
+  schema: z.object({
+    type: z.literal("section.set"),
+    sectionId: id,
+    name: sectionSchema.shape.name.optional(),
+    start: sectionSchema.shape.start.optional(),
+    length: sectionSchema.shape.length.optional()
+  }),
+  label: (c, doc) =>
+    `${c.name === undefined ? "move" : "rename"} section ${need(doc, "sections", c.sectionId).name}`,
+  apply(draft, { sectionId, name, start, length }) {
+    const section = need(draft, "sections", sectionId);
+    draft.put("sections", {
+      ...section,
+      name: name ?? section.name,
+      start: start ?? section.start,
+      length: length ?? section.length
+    });
   }
 });
 

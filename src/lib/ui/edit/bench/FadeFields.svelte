@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Select, SelectItem } from "carbon-components-svelte";
-  import { FADE_CURVES, FADE_NAMES, type FadeCurve } from "$lib/core/audio/fadeCurve";
+  import { FADE_CURVES, FADE_NAMES, type FadeCurve } from "$lib/core/audio/fades";
   import type { ResolvedClip } from "$lib/core/session/lookup";
   import { parseTime } from "$lib/core/units/time";
   import { formatDb, parseDb } from "$lib/core/units/decibels";

@@ -1,5 +1,5 @@
 // A clip as a flat paper card: waveform, name, fades, spans, hem. All in device pixels.
-import { fadeGainAt } from "$lib/core/audio/fadeCurve";
+import { fadeGainAt } from "$lib/core/audio/fades";
 import { partOf } from "$lib/core/render/soundPart";
 import { clipState, type ClipState } from "$lib/core/session/clipState";
 import type { ResolvedClip } from "$lib/core/session/lookup";

@@ -1,5 +1,5 @@
 // A clip's waveform, put together from tiles: gain and fades shape it as they are heard.
-import { fadeGainAt } from "$lib/core/audio/fadeCurve";
+import { fadeGainAt } from "$lib/core/audio/fades";
 import type { StepSpec } from "$lib/core/effects/chain";
 import { num } from "$lib/core/effects/description";
 import { gain } from "$lib/core/effects/gain";
