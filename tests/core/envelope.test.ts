@@ -1,7 +1,8 @@
 // Curves that fades and lines are drawn with, against their formulas, and the laws of crossfades.
 import { describe, expect, it } from "vitest";
 import { curveOf, monotoneSlopes, type EnvelopePoint } from "../../src/lib/core/audio/envelope";
-import { fadeGain, fadeGainAt, type FadeShape } from "../../src/lib/core/audio/fades";
+import { fadeGain, fadeGainAt } from "../../src/lib/core/audio/fades";
+import type { FadeShape } from "../../src/lib/core/session/schema";
 import { lineGain, shapeGainAt } from "../../src/lib/core/render/clipShape";
 import { applyCommand } from "../../src/lib/core/session/commands";
 import { crossShape } from "../../src/lib/core/session/clipWindow";

@@ -117,7 +117,7 @@ export class ArraySource implements Source {
       const target = new Float32Array(kernels.memory.buffer, address, frames).fill(0);
       const begin = Math.max(0, from);
       const part = pair[channel].subarray(begin, Math.max(begin, from + frames));
-      target.set(part, begin - from);
+      if (part.length > 0) target.set(part, begin - from);
     });
   }
 }

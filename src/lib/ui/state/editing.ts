@@ -2,14 +2,14 @@
 import type { Owner } from "$lib/core/session/owners";
 import { spanWithin } from "$lib/core/session/spans";
 import { nextOrder, tracksInOrder } from "$lib/core/session/lookup";
-import { newChain, newClip, newStep, newTrack } from "$lib/core/session/make";
+import { newClip, newStep, newTrack } from "$lib/core/session/make";
 import { resampledLength } from "$lib/core/audio/resampler";
-import type { FadeCurve } from "$lib/core/audio/fades";
-import type { Recording, RecipeStep, Step } from "$lib/core/session/schema";
+import type { FadeShape, Recording, RecipeStep, Step } from "$lib/core/session/schema";
 import { defaultParams, type EffectDescription } from "$lib/core/effects/description";
 import { recordingsOf } from "$lib/core/effects/registry";
 import type { PresetView } from "$lib/api/types";
 import type { Editor } from "./editor.svelte";
+import { fadeOf, fadesCommand } from "./shaping";
 
 /** A fresh id for a part of a document. */
 export function newId(): string {
@@ -28,7 +28,14 @@ export function addClip(editor: Editor, recording: Recording, trackId?: string, 
   const fresh = known === undefined ? newTrack(newId(), "Track 1", 1) : undefined;
   const track = known ?? fresh?.id ?? "";
   const clip = newClip(newId(), track, recording, Math.round(start ?? transport.position));
-  const add = { type: "clip.add" as const, clip, chain: null };
+  const rule = editor.preferences.rule;
+  const add = {
+    type: "clip.insert" as const,
+    clips: [{ clip, chain: null }],
+    rule,
+    seed: newId(),
+    what: "add"
+  };
   const made = fresh
     ? session.run({
         type: "compound",
@@ -120,47 +127,16 @@ export function switchStep({ session, selection }: Editor, { id: stepId, on }: S
   session.run({ type: "step.set", owner: selection.subject.owner, stepId, on: !on });
 }
 
-/** Sets a fade of all selected clips. */
-export function setFade(editor: Editor, edge: "in" | "out", length: number, curve: FadeCurve): void {
-  const { clipIds } = editor.selection;
-  if (clipIds.length > 0)
-    editor.session.run({
-      type: "clip.fade",
-      clipIds: [...clipIds],
-      edge,
-      fade: { length: Math.max(0, Math.round(length)), shape: { curve } }
-    });
-}
-
-export function splitAtPlayhead(editor: Editor): void {
-  const { clip } = editor.selection;
-  if (!clip) return;
-  editor.session.run({
-    type: "clip.split",
-    clipId: clip.id,
-    at: editor.transport.position,
-    newId: newId(),
-    chainId: newId(),
-    stepIds: clip.steps.map(() => newId())
+/** Sets a fade of all selected clips; a part of it that is left out stays as each has it. */
+export function setFade(editor: Editor, edge: "in" | "out", change: { length?: number; shape?: FadeShape }): void {
+  const { selection, session } = editor;
+  const clips = selection.clipIds.flatMap((id) => session.document.get("clips", id) ?? []);
+  const command = fadesCommand(clips, edge, (clip) => {
+    const own = edge === "in" ? clip.fadeIn : clip.fadeOut;
+    const fade = change.length === undefined ? own : fadeOf(clip, edge, change.length, editor.preferences.newFade);
+    return { ...fade, shape: change.shape ?? fade.shape };
   });
-}
-
-export function duplicate(editor: Editor): void {
-  const found = editor.selection.found;
-  if (!found) return;
-  const { session, selection } = editor;
-  const { steps } = found.clip;
-  const clip = session.document.get("clips", found.clip.id);
-  if (!clip) return;
-  const chain = steps.length > 0 ? newChain(newId(), freshSteps(steps)) : null;
-  const copy = { ...clip, id: newId(), start: clip.start + clip.length, chain: chain?.id ?? null };
-  if (session.run({ type: "clip.add", clip: copy, chain })) selection.choose(copy.id);
-}
-
-export function removeSelected(editor: Editor): void {
-  const { clipIds } = editor.selection;
-  if (clipIds.length > 0 && editor.session.run({ type: "clip.remove", clipIds: [...clipIds] }))
-    editor.selection.clear();
+  if (command) session.run(command);
 }
 
 export function setRangeEdge(editor: Editor, edge: "from" | "to"): void {
@@ -175,8 +151,10 @@ export function setRangeEdge(editor: Editor, edge: "from" | "to"): void {
 }
 
 export function rangeOfSelection(editor: Editor): void {
-  const { clip } = editor.selection;
-  if (clip) editor.selection.range = { from: clip.start, to: clip.start + clip.length };
+  const clips = editor.selection.clipIds.flatMap((id) => editor.session.shown.get("clips", id) ?? []);
+  if (clips.length === 0) return;
+  const from = Math.min(...clips.map((clip) => clip.start));
+  editor.selection.range = { from, to: Math.max(...clips.map((clip) => clip.start + clip.length)) };
 }
 
 /** Lets a step treat the selected range only. */

@@ -14,6 +14,8 @@ import { ClipIndex } from "./clipIndex.svelte";
 import { Deliveries } from "./deliveries.svelte";
 import { Layout } from "./layout.svelte";
 import { Jobs } from "./jobs.svelte";
+import type { Clipboard } from "./arranging";
+import { Preferences } from "./preferences.svelte";
 import { Pull } from "./pull.svelte";
 import { Presets } from "./presets.svelte";
 import { Selection } from "./selection.svelte";
@@ -31,6 +33,7 @@ export type DialogName =
   | "actions"
   | "section"
   | "clips"
+  | "repeat"
   | "soundTracks"
   | "recordingName"
   | "recordingFolder"
@@ -58,6 +61,9 @@ export class Editor {
   readonly presets = new Presets();
   readonly tiles: Tiles<ImageBitmap>;
   readonly pull = new Pull();
+  readonly preferences = new Preferences();
+  /** What was copied of the timeline. */
+  clipboard = $state.raw<Clipboard | null>(null);
   dialog = $state<DialogName | null>(null);
   /** Beside the timeline while the project has no clips; later it slides over it when it is called. */
   shelfOpen = $state(false);

@@ -1,19 +1,17 @@
-// Moving clips, one or many, along their tracks and to others: by the pointer and by keys.
-import type { Command, SingleCommand } from "$lib/core/session/commands";
-import { tracksInOrder } from "$lib/core/session/lookup";
+// Moving clips, all of them by the same time and the same number of tracks.
+import type { SingleCommand } from "$lib/core/session/commands";
 import type { Document } from "$lib/core/session/document";
+import type { Correlations, DropRule } from "$lib/core/session/drop";
+import { tracksInOrder } from "$lib/core/session/lookup";
 import type { Clip } from "$lib/core/session/schema";
 
-/** Most clips that move as one edit. */
-const MOST = 1000;
-
-/** Clips as they are before they move, and the tracks from the top. */
+/** Clips that move, and the tracks from the top that they move on. */
 export interface Moving {
   readonly clips: readonly Clip[];
   readonly tracks: readonly string[];
 }
 
-/** How far clips move: frames along the timeline, tracks downwards. */
+/** How far: in frames, and in tracks downwards. */
 export interface Shift {
   readonly frames: number;
   readonly lanes: number;
@@ -21,7 +19,7 @@ export interface Shift {
 
 /** The clips of these ids that are there. */
 export function movingOf(doc: Document, clipIds: readonly string[]): Moving {
-  const clips = clipIds.flatMap((id) => doc.get("clips", id) ?? []).slice(0, MOST);
+  const clips = clipIds.flatMap((id) => doc.get("clips", id) ?? []);
   return { clips, tracks: tracksInOrder(doc).map((track) => track.id) };
 }
 
@@ -40,17 +38,30 @@ export function possibleShift({ clips, tracks }: Moving, { frames, lanes }: Shif
   };
 }
 
+/** The clips where a possible shift puts them. */
+export function shiftedClips({ clips, tracks }: Moving, shift: Shift): Clip[] {
+  const places = new Map(tracks.map((id, i) => [id, i]));
+  return clips.map((clip) => ({
+    ...clip,
+    start: clip.start + shift.frames,
+    track: tracks[(places.get(clip.track) ?? 0) + shift.lanes] ?? clip.track
+  }));
+}
+
 /** The command that moves clips, as far as they can. null when nothing moves. */
-export function moveCommand(moving: Moving, wanted: Shift): Command | null {
-  const { clips, tracks } = moving;
+export function moveCommand(
+  moving: Moving,
+  wanted: Shift,
+  rule: DropRule,
+  seed: string,
+  correlations?: Correlations
+): SingleCommand | null {
   const shift = possibleShift(moving, wanted);
   if (shift.frames === 0 && shift.lanes === 0) return null;
-  const commands = clips.map((clip): SingleCommand => {
-    const trackId = tracks[tracks.indexOf(clip.track) + shift.lanes] ?? clip.track;
-    return { type: "clip.move", clipId: clip.id, trackId, start: clip.start + shift.frames };
-  });
-  const [only] = commands;
-  return commands.length === 1 && only
-    ? only
-    : { type: "compound", name: `move ${commands.length} clips`, commands };
+  const clips = shiftedClips(moving, shift).map(({ id, track, start }) => ({
+    clipId: id,
+    trackId: track,
+    start
+  }));
+  return { type: "clip.place", clips, rule, seed, ...(correlations ? { correlations: { ...correlations } } : {}) };
 }

@@ -1,6 +1,15 @@
-import { findClip, type ResolvedClip } from "$lib/core/session/lookup";
+import { findClip, tracksInOrder, type ResolvedClip } from "$lib/core/session/lookup";
 import { MIX, ownerName, stepsOfOwner, type Owner } from "$lib/core/session/owners";
-import type { Step, Track } from "$lib/core/session/schema";
+import type { Clip, Step, Track } from "$lib/core/session/schema";
+import {
+  NOTHING_SELECTED,
+  rangeOf,
+  targets,
+  tracksOf,
+  type Range,
+  type Selected,
+  type Target
+} from "$lib/core/session/selection";
 import type { Session } from "./session.svelte";
 
 /** What lies on the bench: whose chain is treated. */
@@ -12,16 +21,66 @@ export interface Subject {
   readonly clip: ResolvedClip | undefined;
 }
 
-/** What is selected: clips, or a track or a recording; a step of it; a range of time. With nothing selected the mix is on the bench. */
-export class Selection {
-  clipIds = $state.raw<readonly string[]>([]);
-  readonly ids: ReadonlySet<string> = $derived(new Set(this.clipIds));
-  stepId = $state<string | null>(null);
-  /** Range in frames on the timeline. */
-  range = $state<{ readonly from: number; readonly to: number } | null>(null);
-  #other = $state.raw<Owner | null>(null);
+/** How a clip is chosen: alone, besides others or no longer (Ctrl), with all that lie between (Shift). */
+export type Choice = "alone" | "toggle" | "between";
 
-  constructor(private readonly session: Session) {}
+/** What the keys that are held make of a press. */
+export function choiceOf(keys: {
+  readonly shiftKey?: boolean;
+  readonly ctrlKey?: boolean;
+  readonly metaKey?: boolean;
+}): Choice {
+  if (keys.ctrlKey || keys.metaKey) return "toggle";
+  return keys.shiftKey ? "between" : "alone";
+}
+
+/** What is selected: clips and a stretch of time, or a track or a recording; a step of it. With nothing selected the mix is on the bench. */
+export class Selection {
+  selected = $state.raw<Selected>(NOTHING_SELECTED);
+  readonly ids: ReadonlySet<string> = $derived(new Set(this.selected.clips));
+  stepId = $state<string | null>(null);
+  #other = $state.raw<Owner | null>(null);
+  /** The clip that was chosen last on its own: from there Shift reaches. */
+  #anchor: string | undefined;
+
+  constructor(private readonly session: Pick<Session, "shown">) {}
+
+  get clipIds(): readonly string[] {
+    return this.selected.clips;
+  }
+
+  /** The selected stretch of time, in frames on the timeline. */
+  get range(): Range | null {
+    return rangeOf(this.session.shown, this.selected);
+  }
+
+  /** Without tracks: on those of the selected clips, or on all. */
+  set range(range: { readonly from: number; readonly to: number; readonly tracks?: readonly string[] | null } | null) {
+    this.selected = {
+      ...this.selected,
+      stretch: range && { from: range.from, to: range.to, tracks: range.tracks ?? null }
+    };
+  }
+
+  /** Id of the section whose time is selected. */
+  get section(): string | null {
+    const { stretch } = this.selected;
+    return stretch && "section" in stretch ? stretch.section : null;
+  }
+
+  chooseSection(id: string): void {
+    this.selected = { ...this.selected, stretch: { section: id } };
+  }
+
+  /** What actions work on. */
+  get targets(): Target[] {
+    return targets(this.session.shown, this.selected);
+  }
+
+  /** Tracks, from the top, that actions work on. */
+  get tracks(): string[] {
+    return tracksOf(this.session.shown, this.selected);
+  }
 
   /** The clip on the bench: the first selected one that is still there. */
   get found(): { clip: ResolvedClip; track: Track } | undefined {
@@ -54,22 +113,68 @@ export class Selection {
     return this.ids.has(clipId);
   }
 
-  /** Selects one clip, or adds and removes it when `more`. */
-  choose(clipId: string, more = false): void {
+  /** Selects a clip, with those that are grouped with it. */
+  choose(clipId: string, choice: Choice = "alone"): void {
     this.#other = null;
-    if (more)
-      this.clipIds = this.has(clipId)
-        ? this.clipIds.filter((id) => id !== clipId)
-        : [...this.clipIds, clipId];
-    else if (!(this.clipIds.length === 1 && this.clipIds[0] === clipId)) this.clipIds = [clipId];
+    const own = this.#grouped([clipId]);
+    if (choice === "alone") this.#put([clipId, ...own.filter((id) => id !== clipId)]);
+    else if (choice === "toggle")
+      this.#put(
+        this.has(clipId)
+          ? this.clipIds.filter((id) => !own.includes(id))
+          : [...new Set([...this.clipIds, ...own])]
+      );
+    else this.#put(this.#grouped([...new Set([...this.clipIds, ...this.#between(clipId), ...own])]));
+    if (choice !== "between") this.#anchor = clipId;
     this.#chooseStep();
   }
 
-  /** Selects these clips and no others. */
+  #put(clips: readonly string[]): void {
+    if (clips.length === this.clipIds.length && clips.every((id, i) => id === this.clipIds[i])) return;
+    this.selected = { ...this.selected, clips };
+  }
+
+  /** These clips and all that are in a group with one of them. */
+  #grouped(clipIds: readonly string[]): string[] {
+    const { shown } = this.session;
+    const groups = new Set(clipIds.flatMap((id) => shown.get("clips", id)?.group ?? []));
+    if (groups.size === 0) return [...clipIds];
+    const others = [...shown.values("clips")].filter((clip) => clip.group && groups.has(clip.group));
+    return [...new Set([...clipIds, ...others.map((clip) => clip.id)])];
+  }
+
+  /** Clips from the last one that was chosen to this one: in time, and on the tracks between. */
+  #between(clipId: string): string[] {
+    const { shown } = this.session;
+    const ends = [this.#anchor ?? this.clipIds[0] ?? clipId, clipId].flatMap((id) => shown.get("clips", id) ?? []);
+    const order = tracksInOrder(shown).map((track) => track.id);
+    const rows = ends.map((clip) => order.indexOf(clip.track));
+    const from = Math.min(...ends.map((clip) => clip.start));
+    const to = Math.max(...ends.map((clip) => clip.start + clip.length));
+    const tracks = new Set(order.slice(Math.min(...rows), Math.max(...rows) + 1));
+    const within = (clip: Clip) =>
+      tracks.has(clip.track) && clip.start >= from && clip.start + clip.length <= to;
+    return [...shown.values("clips")]
+      .filter(within)
+      .sort((a, b) => a.start - b.start)
+      .map((clip) => clip.id);
+  }
+
+  /** Selects these clips, with their groups, and no others. */
   chooseAll(clipIds: readonly string[]): void {
-    if (clipIds.length === this.clipIds.length && clipIds.every((id) => this.has(id))) return;
+    const all = this.#grouped(clipIds);
+    if (all.length === this.clipIds.length && all.every((id) => this.has(id))) return;
     this.#other = null;
-    this.clipIds = clipIds;
+    this.#put(all);
+    this.#anchor = clipIds[0];
+    this.#chooseStep();
+  }
+
+  /** Selects a stretch of time on tracks, and the clips that lie in it: they come to the bench. */
+  chooseRange(range: Range, clipIds: readonly string[]): void {
+    this.#other = null;
+    this.selected = { clips: clipIds, stretch: range };
+    this.#anchor = clipIds[0];
     this.#chooseStep();
   }
 
@@ -79,7 +184,7 @@ export class Selection {
       this.choose(owner.id);
       return;
     }
-    this.clipIds = [];
+    this.#put([]);
     this.#other = owner;
     this.#chooseStep();
   }
@@ -95,9 +200,18 @@ export class Selection {
     if (!steps.some((s) => s.id === this.stepId)) this.stepId = steps[0]?.id ?? null;
   }
 
+  /** Selects no clip; the stretch of time stays. */
   clear(): void {
-    this.clipIds = [];
+    this.#put([]);
     this.#other = null;
     this.stepId = null;
+  }
+
+  /** One step back: from the stretch of time to the clips, from those to nothing. Returns whether there was one. */
+  stepBack(): boolean {
+    if (this.selected.stretch) this.selected = { ...this.selected, stretch: null };
+    else if (this.clipIds.length > 0 || this.#other) this.clear();
+    else return false;
+    return true;
   }
 }

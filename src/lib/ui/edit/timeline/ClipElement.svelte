@@ -6,7 +6,10 @@
   import { formatTime } from "$lib/core/units/time";
   import { notices } from "../../shared/notices.svelte";
   import { useEditor } from "../../state/editor.svelte";
+  import { newId } from "../../state/editing";
   import { movingOf, moveCommand } from "../../state/moving";
+  import { Preferences } from "../../state/preferences.svelte";
+  import { choiceOf } from "../../state/selection.svelte";
 
   interface Props {
     clip: ResolvedClip;
@@ -17,7 +20,7 @@
 
   let { clip, left, width, height }: Props = $props();
   const editor = useEditor();
-  const { session, selection } = editor;
+  const { session, selection, preferences } = editor;
 
   const words: Record<ClipState, string> = {
     untreated: "untreated",
@@ -37,16 +40,19 @@
 
   function onkeydown(event: KeyboardEvent): void {
     if (event.key === "Enter") {
-      selection.choose(clip.id, event.shiftKey || event.ctrlKey || event.metaKey);
+      selection.choose(clip.id, choiceOf(event));
       event.preventDefault();
       return;
     }
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-    if (!way || (way[1] !== 0 && !event.altKey)) return;
+    // With Alt the way to the side is an action's.
+    if (!way || (way[1] !== 0) !== event.altKey) return;
     event.preventDefault();
-    const frames = Math.round((event.shiftKey ? 0.001 : 0.01) * editor.sampleRate) * way[0];
+    const ms = preferences.nudgeMs * (event.shiftKey ? 0.1 : 1);
+    const frames = Math.max(1, Preferences.frames(ms, editor.sampleRate)) * way[0];
     const ids = selection.has(clip.id) ? selection.clipIds : [clip.id];
-    const command = moveCommand(movingOf(session.document, ids), { frames, lanes: way[1] });
+    const moving = movingOf(session.document, ids);
+    const command = moveCommand(moving, { frames, lanes: way[1] }, preferences.rule, newId());
     if (command && session.run(command)) keepFocus();
   }
 
@@ -74,7 +80,7 @@
     // The pointer finds clips by the index; this is a press without one.
     if (event.detail > 0) return;
     event.stopPropagation();
-    selection.choose(clip.id, event.shiftKey || event.ctrlKey || event.metaKey);
+    selection.choose(clip.id, choiceOf(event));
   }}
   {onkeydown}
   onfocus={() => editor.view.reveal(clip.start, clip.start + clip.length)}

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { untrack } from "svelte";
   import { resolveClip } from "$lib/core/session/lookup";
-  import type { Track } from "$lib/core/session/schema";
+  import type { Clip, Track } from "$lib/core/session/schema";
   import { useEditor } from "../../state/editor.svelte";
   import { look } from "../../shared/look.svelte";
   import type { LanePainter, LaneView } from "./drawing/lanePainter";
@@ -24,6 +24,16 @@
   /** By how much taller its waveforms are drawn. */
   const taller = $derived(view.height * layout.zoom(track.id));
 
+  /** Its clips in a stretch of time, as a pull makes them. */
+  function inSight(from: number, to: number): readonly Clip[] {
+    const found = clips.overlapping(track.id, from, to);
+    const { instead, clips: changed } = pull.effectOn(track.id);
+    if (instead.size === 0) return found;
+    const come = changed.filter((clip) => clip.start < to && clip.start + clip.length > from);
+    return [...found.filter((clip) => !instead.has(clip.id)), ...come].sort((a, b) => a.start - b.start);
+  }
+  const effect = $derived(pull.effectOn(track.id).key);
+
   /** What is painted, read when it is painted: not by whoever may be listening. */
   function describe(): LaneView {
     return untrack(() => {
@@ -40,7 +50,7 @@
         selected: selection.ids,
         chosenStep: selection.stepId,
         broken: session.broken,
-        clips: clips.overlapping(track.id, left, left + frames).map((clip) => resolveClip(doc, clip)),
+        clips: inSight(left, left + frames).map((clip) => resolveClip(doc, clip)),
         pulled: pull.ids,
         silent: track.muted
       };
@@ -57,7 +67,7 @@
   // Whatever else the picture depends on marks the lane, and this lane alone where it is its own.
   $effect(() => {
     void [view.framesPerPixel, view.width, taller, height, track.muted];
-    void [laidOut.moving, selection.ids, selection.stepId, session.broken, pull.ids, look.dark];
+    void [laidOut.moving, selection.ids, selection.stepId, session.broken, pull.ids, effect, look.dark];
     clips.watch(id);
     painter.mark(id);
   });

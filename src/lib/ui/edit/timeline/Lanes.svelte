@@ -3,15 +3,19 @@
   import { onMount } from "svelte";
   import type { Track } from "$lib/core/session/schema";
   import { useEditor } from "../../state/editor.svelte";
+  import { choiceOf } from "../../state/selection.svelte";
   import { addClip } from "../../state/editing";
   import { movingOf } from "../../state/moving";
   import { LanePainter } from "./drawing/lanePainter";
   import { forgetWidths, NAME_FONT } from "./drawing/names";
+  import { BendFade } from "./gestures/bendFade";
+  import { ChooseTime } from "./gestures/chooseTime";
   import type { Gesture, LanePoint } from "./gestures/gesture";
   import { Marquee, type Rectangle } from "./gestures/marquee";
   import { MoveClips } from "./gestures/moveClips";
   import { lanePointer, pointOf } from "./gestures/pointer";
   import { ShapeClip } from "./gestures/shapeClip";
+  import { SlipClips } from "./gestures/slipClips";
   import { spotAt } from "./gestures/spot";
   import Lane from "./Lane.svelte";
   import LaneElements from "./LaneElements.svelte";
@@ -29,7 +33,7 @@
 
   let { tracks, stack, laidOut, near }: Props = $props();
   const editor = useEditor();
-  const { session, selection, view, clips, layout, transport, tiles, pull } = editor;
+  const { session, selection, view, clips, layout, transport, tiles, pull, preferences } = editor;
 
   let lanes: HTMLElement | undefined = $state();
   let shownOnce = false;
@@ -71,14 +75,27 @@
   /** What a press on the lanes begins when it becomes a drag. */
   function begin(at: LanePoint): Gesture {
     const { clip, zone } = spotAt(at, tracks, stack, clips, view);
-    if (!clip || !zone) return new Marquee(editor, at, tracks, stack, (rectangle) => (marquee = rectangle));
-    if (!selection.has(clip.id)) selection.choose(clip.id, at.shift || at.ctrl);
-    if (zone !== "body") return new ShapeClip(editor, at, clip, zone);
-    return new MoveClips(editor, at, movingOf(session.document, selection.clipIds), stack);
+    const time = preferences.pulls === "time" && !at.shift;
+    if (!clip || !zone || (time && zone === "body"))
+      return clip || !(at.shift || at.ctrl)
+        ? new ChooseTime(editor, at, tracks, stack)
+        : new Marquee(editor, at, tracks, stack, (rectangle) => (marquee = rectangle));
+    if (!selection.has(clip.id)) selection.choose(clip.id, at.shift || at.ctrl ? "toggle" : "alone");
+    const moving = movingOf(session.document, selection.clipIds);
+    if (zone === "curveIn" || zone === "curveOut")
+      return new BendFade(editor, at, clip, zone === "curveIn" ? "in" : "out", moving.clips);
+    if (zone !== "body") return new ShapeClip(editor, at, clip, zone, moving.clips);
+    return at.ctrl ? new SlipClips(editor, at, moving.clips) : new MoveClips(editor, at, moving, clip, stack);
   }
 
   /** What the pointer went down on: the view may move before it is let go. */
   let pressed: string | undefined;
+
+  /** Lanes on which the range lies. */
+  const marked = $derived.by(() => {
+    const on = new Set(selection.tracks);
+    return tracks.flatMap((track, i) => (on.has(track.id) ? [i] : []));
+  });
 
   function clipUnder(event: MouseEvent & { currentTarget: HTMLElement }): string | undefined {
     const focused = event.target instanceof HTMLElement ? event.target.dataset.clip : undefined;
@@ -88,11 +105,13 @@
   function click(event: MouseEvent & { currentTarget: HTMLElement }): void {
     const at = pointOf(event.currentTarget, event);
     if (pressed !== undefined) {
-      selection.choose(pressed, at.shift || at.ctrl);
+      selection.choose(pressed, choiceOf(event));
       return;
     }
     transport.locate(view.frameAt(at.x));
-    if (!event.shiftKey) selection.clear();
+    if (event.shiftKey) return;
+    selection.range = null;
+    selection.clear();
   }
 
   const CURSORS = {
@@ -100,13 +119,16 @@
     left: "ew-resize",
     right: "ew-resize",
     fadeIn: "ew-resize",
-    fadeOut: "ew-resize"
+    fadeOut: "ew-resize",
+    curveIn: "ns-resize",
+    curveOut: "ns-resize"
   };
 
   function hover(event: PointerEvent & { currentTarget: HTMLElement }): void {
     if (event.buttons !== 0) return;
     const { zone } = spotAt(pointOf(event.currentTarget, event), tracks, stack, clips, view);
-    event.currentTarget.style.cursor = zone ? CURSORS[zone] : "";
+    const time = preferences.pulls === "time" && (zone === "body" || !zone);
+    event.currentTarget.style.cursor = time ? "text" : zone ? CURSORS[zone] : "";
   }
 
   /** On a clip: what can be done with it, or with all that are selected when it is one of them. Beside clips: what can be done with the track. */
@@ -195,11 +217,29 @@
     ></div>
   {/if}
   {#if selection.range}
+    {@const { from, to } = selection.range}
+    {#each marked as i (i)}
+      <div
+        class="range"
+        style:left="{view.x(from)}px"
+        style:width="{(to - from) / view.framesPerPixel}px"
+        style:top="{stack.top(i)}px"
+        style:height="{stack.height(i)}px"
+      ></div>
+    {/each}
+  {/if}
+  {#if pull.snapped}
+    <div class="snapped" style:left="{view.x(pull.snapped.at)}px"><span>{pull.snapped.what}</span></div>
+  {/if}
+  {#if pull.note}
     <div
-      class="range"
-      style:left="{view.x(selection.range.from)}px"
-      style:width="{(selection.range.to - selection.range.from) / view.framesPerPixel}px"
-    ></div>
+      class="note number"
+      role="status"
+      style:left="{Math.min(pull.note.x + 14, Math.max(0, view.width - 320))}px"
+      style:top="{pull.note.y + 16}px"
+    >
+      {pull.note.text}
+    </div>
   {/if}
   {#if view.x(transport.position) >= 0 && view.x(transport.position) <= view.width}
     <div class="playhead" style:transform="translateX({view.x(transport.position)}px)"></div>
@@ -238,10 +278,39 @@
 
   .range {
     position: absolute;
-    top: 0;
-    bottom: 0;
     background: var(--w-select);
     border-inline: 1px solid var(--w-ochre);
+    pointer-events: none;
+  }
+
+  .snapped {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    width: 0;
+    border-left: 1px dashed var(--w-madder);
+    pointer-events: none;
+  }
+
+  .snapped span {
+    position: absolute;
+    top: 2px;
+    left: 3px;
+    padding: 0 4px;
+    background: var(--w-panel);
+    color: var(--w-madder);
+    font-size: 12px;
+    white-space: nowrap;
+  }
+
+  .note {
+    position: absolute;
+    z-index: 3;
+    padding: 2px 6px;
+    background: var(--w-ink);
+    color: var(--w-paper);
+    font-size: 12px;
+    white-space: nowrap;
     pointer-events: none;
   }
 

@@ -7,26 +7,32 @@ export abstract class DraftGesture implements Gesture {
   #command: Command | null = null;
 
   constructor(
-    private readonly editor: Editor,
-    private readonly from: LanePoint
+    protected readonly editor: Editor,
+    protected readonly from: LanePoint
   ) {}
 
   /** What is asked for when the pointer has come to a point; by: frames of the timeline since the start. */
-  protected abstract commandOf(by: number, from: LanePoint, to: LanePoint): Command | null;
+  protected abstract commandOf(by: number, to: LanePoint): Command | null;
+
+  /** What it says of itself beside the pointer. */
+  protected abstract noteOf(by: number, to: LanePoint): string;
 
   move(to: LanePoint): void {
-    const { view, session } = this.editor;
+    const { view, session, pull } = this.editor;
     const by = Math.round((to.x - this.from.x) * view.framesPerPixel);
-    this.#command = this.commandOf(by, this.from, to);
+    this.#command = this.commandOf(by, to);
     session.draft(this.#command);
+    pull.note = { x: to.x, y: to.y, text: this.noteOf(by, to) };
   }
 
   end(): void {
+    this.editor.pull.over();
     if (this.#command) this.editor.session.run(this.#command);
     else this.cancel();
   }
 
   cancel(): void {
+    this.editor.pull.over();
     this.editor.session.draft(null);
   }
 }

@@ -6,6 +6,10 @@ export interface LanePoint {
   readonly shift: boolean;
   /** Ctrl, or Cmd. */
   readonly ctrl: boolean;
+  /** Alt: nothing snaps. */
+  readonly alt: boolean;
+  /** A digit that is held: another rule for this drop. */
+  readonly digit: string | null;
 }
 
 /** What goes on between pressing and letting go. It holds on to no element: those may come and go meanwhile. */

@@ -1,11 +1,19 @@
+import { drop, type Drop, type DropRule } from "$lib/core/session/drop";
+import type { Clip } from "$lib/core/session/schema";
+import { lengthText, placeText } from "$lib/core/units/timeFormat";
+import { newId } from "../../../state/editing";
 import type { Editor } from "../../../state/editor.svelte";
-import { moveCommand, possibleShift, type Moving, type Shift } from "../../../state/moving";
+import { moveCommand, possibleShift, shiftedClips, type Moving, type Shift } from "../../../state/moving";
+import { snapEdges } from "../../../state/snapping";
 import type { LaneStack } from "../layout";
+import { RULE_NAMES, ruleOf } from "./dropRule";
 import type { Gesture, LanePoint } from "./gesture";
 
-/** Pulls clips along their tracks and to others. Until they are let go only the picture of them moves. */
+/** Pulls clips along their tracks and to others. Until they are let go only the picture of them moves, and of those that make room. */
 export class MoveClips implements Gesture {
   #shift: Shift = { frames: 0, lanes: 0 };
+  #rule: DropRule;
+  #effect: { readonly key: string; readonly drop: Drop } | undefined;
   readonly #ids: ReadonlySet<string>;
   /** Frame of the timeline where the pointer took hold. */
   readonly #from: number;
@@ -14,28 +22,61 @@ export class MoveClips implements Gesture {
     private readonly editor: Editor,
     private readonly from: LanePoint,
     private readonly moving: Moving,
+    /** The one that was taken hold of. */
+    private readonly held: Clip,
     private readonly lanes: LaneStack
   ) {
     this.#ids = new Set(moving.clips.map((clip) => clip.id));
     this.#from = editor.view.left + from.x * editor.view.framesPerPixel;
+    this.#rule = editor.preferences.rule;
   }
 
   move(to: LanePoint): void {
     const { view, pull } = this.editor;
+    const wanted = Math.round(view.left + to.x * view.framesPerPixel - this.#from);
+    const { start, length } = this.held;
+    const edges = [start + wanted, start + length + wanted];
+    const snapped = snapEdges(this.editor, { edges, except: this.#ids, free: to.alt });
     this.#shift = possibleShift(this.moving, {
-      frames: Math.round(view.left + to.x * view.framesPerPixel - this.#from),
+      frames: wanted + (snapped?.by ?? 0),
       lanes: this.lanes.at(to.y) - this.lanes.at(this.from.y)
     });
-    pull.now = { moving: this.moving, ids: this.#ids, shift: this.#shift };
+    this.#rule = ruleOf(this.editor, to);
+    const effect = this.#dropped();
+    // Where the rule keeps clips clear they come to lie elsewhere than the pointer is.
+    const [first] = this.moving.clips;
+    const lies = effect.placed.find((clip) => clip.id === first?.id);
+    const frames = first && lies ? lies.start - first.start : this.#shift.frames;
+    pull.now = { moving: this.moving, ids: this.#ids, shift: { ...this.#shift, frames }, effect };
+    pull.note = { x: to.x, y: to.y, text: this.#note(frames) };
+  }
+
+  /** What the drop would do here; the same object as long as it is the same. */
+  #dropped(): Drop {
+    const key = `${this.#rule} ${this.#shift.frames} ${this.#shift.lanes}`;
+    if (this.#effect?.key !== key) {
+      const wanted = shiftedClips(this.moving, this.#shift);
+      this.#effect = { key, drop: drop(this.editor.clips, this.moving.clips, wanted, this.#rule) };
+    }
+    return this.#effect.drop;
+  }
+
+  #note(frames: number): string {
+    const { sampleRate, preferences, session } = this.editor;
+    const lane = this.moving.tracks.indexOf(this.held.track) + this.#shift.lanes;
+    const track = session.shown.get("tracks", this.moving.tracks[lane] ?? "");
+    const way = `${frames < 0 ? "-" : "+"}${lengthText(Math.abs(frames), sampleRate, preferences.time)}`;
+    const to = this.#shift.lanes === 0 ? "" : `, on ${track?.name ?? ""}`;
+    return `${placeText(this.held.start + frames, sampleRate, preferences.time)} (${way})${to} · ${RULE_NAMES[this.#rule]}`;
   }
 
   end(): void {
-    const command = moveCommand(this.moving, this.#shift);
-    if (command) this.editor.session.run(command);
+    const command = moveCommand(this.moving, this.#shift, this.#rule, newId());
     this.cancel();
+    if (command) this.editor.session.run(command);
   }
 
   cancel(): void {
-    this.editor.pull.now = null;
+    this.editor.pull.over();
   }
 }

@@ -5,10 +5,17 @@ import type { Gesture, LanePoint } from "./gesture";
 const CLICK_PIXELS = 3;
 
 /** Where a pointer is on the lanes' element. */
-export function pointOf(node: HTMLElement, event: MouseEvent): LanePoint {
+export function pointOf(node: HTMLElement, event: MouseEvent, digit: string | null = null): LanePoint {
   const box = node.getBoundingClientRect();
-  const { shiftKey: shift, ctrlKey, metaKey } = event;
-  return { x: event.clientX - box.left, y: event.clientY - box.top, shift, ctrl: ctrlKey || metaKey };
+  const { shiftKey: shift, ctrlKey, metaKey, altKey: alt } = event;
+  return {
+    x: event.clientX - box.left,
+    y: event.clientY - box.top,
+    shift,
+    ctrl: ctrlKey || metaKey,
+    alt,
+    digit
+  };
 }
 
 /**
@@ -20,6 +27,9 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
     let press: { readonly id: number; readonly at: LanePoint } | undefined;
     let gesture: Gesture | undefined;
     let dragged = false;
+    /** Where the pointer was last, while something is dragged. */
+    let last: LanePoint | undefined;
+    let digit: string | null = null;
 
     function down(event: PointerEvent): void {
       dragged = false;
@@ -28,7 +38,7 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
 
     function move(event: PointerEvent): void {
       if (press?.id !== event.pointerId) return;
-      const point = pointOf(node, event);
+      const point = pointOf(node, event, digit);
       if (!gesture) {
         if (Math.hypot(point.x - press.at.x, point.y - press.at.y) <= CLICK_PIXELS) return;
         gesture = begin(press.at);
@@ -40,12 +50,14 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
         // Captured at once, a click would go to the lanes instead of the clip.
         node.setPointerCapture(press.id);
       }
+      last = point;
       gesture.move(point);
     }
 
     function finish(how: "end" | "cancel"): void {
       const [now, was] = [gesture, press];
-      gesture = press = undefined;
+      gesture = press = last = undefined;
+      digit = null;
       if (was && node.hasPointerCapture(was.id)) node.releasePointerCapture(was.id);
       now?.[how]();
     }
@@ -53,11 +65,25 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
     const up = (event: PointerEvent) => press?.id === event.pointerId && finish("end");
     const lost = (event: PointerEvent) => press?.id === event.pointerId && finish("cancel");
 
+    /** Shows what a key makes of the drag, with the pointer where it is. */
+    function again(change: Partial<LanePoint>): void {
+      if (!gesture || !last) return;
+      last = { ...last, ...change };
+      gesture.move(last);
+    }
+
     function key(event: KeyboardEvent): void {
-      if (event.key !== "Escape" || !gesture) return;
+      if (!gesture) return;
+      const pressed = event.type === "keydown";
+      // While something is dragged the keys are the drag's.
       event.preventDefault();
       event.stopPropagation();
-      finish("cancel");
+      if (event.key === "Escape" && pressed) finish("cancel");
+      else if (event.key === "Alt") again({ alt: pressed });
+      else if (/^\d$/.test(event.key)) {
+        digit = pressed ? event.key : null;
+        again({ digit });
+      }
     }
 
     /** Letting go after a drag is no click. */
@@ -78,13 +104,13 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
     for (const [name, listener] of Object.entries(listeners))
       node.addEventListener(name, listener as EventListener);
     node.addEventListener("click", click, true);
-    window.addEventListener("keydown", key, true);
+    for (const name of ["keydown", "keyup"] as const) window.addEventListener(name, key, true);
     return () => {
       finish("cancel");
       for (const [name, listener] of Object.entries(listeners))
         node.removeEventListener(name, listener as EventListener);
       node.removeEventListener("click", click, true);
-      window.removeEventListener("keydown", key, true);
+      for (const name of ["keydown", "keyup"] as const) window.removeEventListener(name, key, true);
     };
   };
 }
