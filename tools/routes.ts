@@ -62,6 +62,9 @@ export const routes: readonly Route[] = [
     what: "Saves settings, in place of those of the same name"
   },
   { method: "DELETE", path: "/api/delivery-presets/[id]", what: "Deletes settings" },
+  { method: "GET", path: "/api/fade-presets", what: "Saved shapes of fades" },
+  { method: "POST", path: "/api/fade-presets", what: "Saves shapes, in place of those of the same names" },
+  { method: "DELETE", path: "/api/fade-presets/[id]", what: "Deletes a shape" },
   {
     method: "GET",
     path: "/api/recordings/[id]/file",

@@ -166,6 +166,10 @@ export class CommandMaker {
         const at = [0.3, 0.7].map((share) => (clip ? clip.start + Math.round(clip.length * share) : 0));
         return { type, cuts: [{ clipId, at }], blend: this.whole(600), seed };
       }
+      case "clip.takeOut": {
+        const start = (clip?.start ?? 0) + 1 + this.whole(Math.max(1, (clip?.length ?? 1) >> 1));
+        return { type, clipId, from: start, to: start + 1 + this.whole(9000), blend: this.whole(100), seed };
+      }
       case "range.remove": {
         const closeGap = this.random() < 0.5;
         const range = { from: frame, to: frame + 1 + this.whole(60000), blend: this.whole(600) };

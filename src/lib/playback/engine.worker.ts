@@ -190,7 +190,7 @@ async function pump(): Promise<void> {
   }
 }
 
-async function play(from: number, wanted: number): Promise<void> {
+async function play(from: number, wanted: number, until: number | null): Promise<void> {
   stop();
   epoch = wanted;
   const what = plan;
@@ -214,7 +214,7 @@ async function play(from: number, wanted: number): Promise<void> {
     if (!store.hasAll(needs)) await store.ensure(needs);
     if (epoch !== wanted) return;
     meter = new Meter(sampleRate);
-    producer = new Producer(what, store, from, loop);
+    producer = new Producer(what, store, from, loop, until);
   } catch (error) {
     if (epoch === wanted) fail(error);
     return;
@@ -263,7 +263,7 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
       prepare(data.from).catch(refuse);
       break;
     case "play":
-      play(data.from, data.epoch).catch(fail);
+      play(data.from, data.epoch, data.until).catch(fail);
       break;
     case "stop":
       epoch = -1;

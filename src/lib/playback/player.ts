@@ -135,21 +135,24 @@ export class Player {
     this.#tell({ type: "loop", loop });
   }
 
-  /** Starts at a position, or goes there when it plays already. */
-  async play(from: number): Promise<void> {
+  /**
+   * Starts at a position, or goes there when it plays already.
+   * @param until where it stops by itself; null: at the end
+   */
+  async play(from: number, until: number | null = null): Promise<void> {
     this.#starting ??= this.#open();
-    this.#begin(from);
+    this.#begin(from, until);
     const context = await this.#starting;
     if (context.state === "suspended") await context.resume();
   }
 
-  #begin(from: number): void {
+  #begin(from: number, until: number | null = null): void {
     this.#epoch++;
     this.#marks = [];
     this.#endFrame = undefined;
     this.#rest = from;
     if (this.#ring.state === State.playing) this.#ring.state = State.stopping;
-    this.#tell({ type: "play", from, epoch: this.#epoch });
+    this.#tell({ type: "play", from, until, epoch: this.#epoch });
     this.#set(true);
   }
 

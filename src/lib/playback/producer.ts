@@ -14,14 +14,18 @@ export interface Loop {
 export class Producer {
   #mix: MixStream;
   #loop: Loop | null;
+  /** Where it stops; null: at the end. */
+  readonly #until: number | null;
 
   constructor(
     private readonly plan: Plan,
     private readonly source: Source,
     from: number,
-    loop: Loop | null
+    loop: Loop | null,
+    until: number | null = null
   ) {
     this.#loop = loop;
+    this.#until = until !== null && until > from ? until : null;
     this.#mix = new MixStream(plan, source, from);
   }
 
@@ -30,8 +34,9 @@ export class Producer {
     return this.#mix.position;
   }
 
-  /** Whether nothing more is to come: past the last clip and what rings of it, and not in a loop. */
+  /** Whether nothing more is to come: past where it stops, or past the last clip and what rings of it, and not in a loop. */
   get ended(): boolean {
+    if (this.#until !== null && this.position >= this.#until) return true;
     return !this.#looping() && this.position >= this.plan.end;
   }
 
@@ -71,7 +76,11 @@ export class Producer {
    */
   next(l: number, r: number, n: number): number {
     const looping = this.#looping();
-    const m = looping && this.#loop ? Math.min(n, this.#loop.to - this.position) : n;
+    const end = Math.min(
+      looping && this.#loop ? this.#loop.to : Infinity,
+      this.#until === null ? Infinity : Math.max(this.#until, this.position + 1)
+    );
+    const m = Math.min(n, end - this.position);
     this.#mix.read(l, r, m);
     if (looping && this.#loop && this.position >= this.#loop.to) {
       this.#mix.release();

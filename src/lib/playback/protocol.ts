@@ -21,7 +21,13 @@ export type ToEngine =
   | { readonly type: "loop"; readonly loop: Loop | null }
   /** Fetches what a start at this position needs. */
   | { readonly type: "prepare"; readonly from: number }
-  | { readonly type: "play"; readonly from: number; readonly epoch: number }
+  /** Plays from a position on; `until`: where it stops by itself, null: at the end. */
+  | {
+      readonly type: "play";
+      readonly from: number;
+      readonly until: number | null;
+      readonly epoch: number;
+    }
   | { readonly type: "stop" };
 
 export type FromEngine =

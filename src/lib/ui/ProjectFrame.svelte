@@ -38,6 +38,7 @@
   $effect.pre(() => editor.clips.show(session.shown));
   $effect(() => transport.giveLoop());
   $effect(() => layout.keep());
+  $effect(() => editor.preferences.keep());
 
   /** Whether a key is meant for what has the focus. */
   function busyElsewhere(event: KeyboardEvent): boolean {

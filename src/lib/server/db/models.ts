@@ -60,6 +60,13 @@ export interface DeliveryPresetRow extends Row<DeliveryPresetRow> {
   settings: string;
 }
 
+export interface FadePresetRow extends Row<FadePresetRow> {
+  id: string;
+  name: string;
+  /** JSON of the shape. */
+  shape: string;
+}
+
 export interface JobRow extends Row<JobRow> {
   id: string;
   projectId: string | null;
@@ -78,6 +85,7 @@ export interface Models {
   readonly Recording: ModelStatic<RecordingRow>;
   readonly Preset: ModelStatic<PresetRow>;
   readonly DeliveryPreset: ModelStatic<DeliveryPresetRow>;
+  readonly FadePreset: ModelStatic<FadePresetRow>;
   readonly Job: ModelStatic<JobRow>;
 }
 
@@ -128,6 +136,11 @@ export function defineModels(sequelize: Sequelize): Models {
       "deliveryPreset",
       { id: key(), name: text(), settings: text(), ...dates() },
       { tableName: "deliveryPresets" }
+    ),
+    FadePreset: sequelize.define<FadePresetRow>(
+      "fadePreset",
+      { id: key(), name: text(), shape: text(), ...dates() },
+      { tableName: "fadePresets" }
     ),
     Job: sequelize.define<JobRow>("job", {
       id: key(),

@@ -10,18 +10,17 @@
   import ZoomIn from "carbon-icons-svelte/lib/ZoomIn.svelte";
   import ZoomOut from "carbon-icons-svelte/lib/ZoomOut.svelte";
   import { formatDb } from "$lib/core/units/decibels";
-  import { formatTime, parseTime } from "$lib/core/units/time";
+  import { lengthOf, lengthText, placeOf, placeText, takes } from "$lib/core/units/timeFormat";
   import TypedField from "../shared/TypedField.svelte";
   import { useEditor } from "../state/editor.svelte";
 
   const editor = useEditor();
-  const { transport, selection, view, sampleRate } = editor;
+  const { transport, selection, view, sampleRate, preferences } = editor;
   const { range } = $derived({ range: selection.range });
 
-  function frames(text: string): number | undefined {
-    const seconds = parseTime(text);
-    return seconds === undefined || seconds < 0 ? undefined : Math.round(seconds * sampleRate);
-  }
+  const frames = (text: string) => placeOf(text, sampleRate, preferences.time);
+  const place = (frame: number) => placeText(frame, sampleRate, preferences.time);
+  const typed = $derived(takes(preferences.time));
 
   function locate(text: string): boolean {
     const at = frames(text);
@@ -32,14 +31,22 @@
   function setFrom(text: string): boolean {
     const from = frames(text);
     if (from === undefined) return false;
-    selection.range = { from, to: range && range.to > from ? range.to : from + sampleRate };
+    selection.range = { ...range, from, to: range && range.to > from ? range.to : from + sampleRate };
     return true;
   }
 
   function setTo(text: string): boolean {
     const to = frames(text);
     if (to === undefined || to <= (range?.from ?? 0)) return false;
-    selection.range = { from: range?.from ?? 0, to };
+    selection.range = { ...range, from: range?.from ?? 0, to };
+    return true;
+  }
+
+  function setLength(text: string): boolean {
+    const length = lengthOf(text, sampleRate, preferences.time);
+    if (length === undefined || length < 1) return false;
+    const from = range?.from ?? Math.round(transport.position);
+    selection.range = { ...range, from, to: from + length };
     return true;
   }
 
@@ -79,8 +86,8 @@
   />
   <TypedField
     label="Position"
-    takes="a time, as 1:02.5 or 62.5 s"
-    text={formatTime(transport.position / sampleRate)}
+    takes={typed}
+    text={place(transport.position)}
     width="96px"
     commit={locate}
     title="Position: type a time"
@@ -88,20 +95,26 @@
   <span class="soft">range</span>
   <TypedField
     label="Range from"
-    takes="a time, as 1:02.5 or 62.5 s"
-    text={range ? formatTime(range.from / sampleRate) : "–"}
+    takes={typed}
+    text={range ? place(range.from) : "–"}
     width="90px"
     commit={setFrom}
   />
   <span class="soft" aria-hidden="true">to</span>
   <TypedField
     label="Range to"
-    takes="a time after the range's start, as 1:02.5 or 62.5 s"
-    text={range ? formatTime(range.to / sampleRate) : "–"}
+    takes="{typed}, after the range's start"
+    text={range ? place(range.to) : "–"}
     width="90px"
     commit={setTo}
   />
-  <span class="number length">{range ? `${((range.to - range.from) / sampleRate).toFixed(3)} s` : ""}</span>
+  <TypedField
+    label="Range length"
+    takes={typed}
+    text={range ? lengthText(range.to - range.from, sampleRate, preferences.time) : "–"}
+    width="82px"
+    commit={setLength}
+  />
   <span class="gap"></span>
   {#if transport.preparing !== null}
     <span class="soft" role="status" title="A step must hear its whole clip before it can sound"
@@ -177,11 +190,6 @@
 
   .line :global(.play.bx--btn) {
     width: 40px;
-  }
-
-  .length {
-    min-width: 66px;
-    font-size: 12px;
   }
 
   .gap {

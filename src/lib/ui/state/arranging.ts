@@ -22,7 +22,10 @@ export interface Clipboard {
 
 const blendOf = ({ preferences, sampleRate }: Editor) => Preferences.frames(preferences.blendMs, sampleRate);
 
-function ends(parts: readonly { readonly from: number; readonly to: number }[]): { from: number; to: number } {
+function ends(parts: readonly { readonly from: number; readonly to: number }[]): {
+  from: number;
+  to: number;
+} {
   return {
     from: Math.min(...parts.map((part) => part.from)),
     to: Math.max(...parts.map((part) => part.to))
@@ -81,19 +84,28 @@ export function withTargets(
     const ids = targets.map((target) => target.clip.id);
     const commands = commandsOf(ids);
     const [only] = commands;
-    const done = commands.length === 1 && only ? session.run(only) : session.run({ type: "compound", name, commands });
+    const done =
+      commands.length === 1 && only ? session.run(only) : session.run({ type: "compound", name, commands });
     return done ? ids : undefined;
   }
   const cut: SingleCommand = { type: "clip.cut", cuts, blend: blendOf(editor), seed: newId() };
   const ids = idsWithin(editor, cut, targets);
-  return ids && session.run({ type: "compound", name, commands: [cut, ...commandsOf(ids)] }) ? ids : undefined;
+  return ids && session.run({ type: "compound", name, commands: [cut, ...commandsOf(ids)] })
+    ? ids
+    : undefined;
 }
 
 /** Ids of the clips that a cut leaves where its targets lie. */
-function idsWithin({ session }: Editor, cut: SingleCommand, targets: readonly Target[]): string[] | undefined {
+function idsWithin(
+  { session }: Editor,
+  cut: SingleCommand,
+  targets: readonly Target[]
+): string[] | undefined {
   try {
     const { document, changes } = applyCommand(session.document, cut);
-    const parts = changes.flatMap(({ table, id }) => (table === "clips" ? (document.get("clips", id) ?? []) : []));
+    const parts = changes.flatMap(({ table, id }) =>
+      table === "clips" ? (document.get("clips", id) ?? []) : []
+    );
     return targets.flatMap(({ clip, from, to, whole }) => {
       if (whole) return [clip.id];
       const middle = (from + to) / 2;
@@ -256,7 +268,11 @@ export function possibleSlip({ session }: Editor, clips: readonly Clip[], by: nu
 export function slip(editor: Editor, direction: 1 | -1): void {
   const { session, selection, preferences, sampleRate } = editor;
   const clips = movingOf(session.document, selection.clipIds).clips;
-  const by = possibleSlip(editor, clips, direction * Math.max(1, Preferences.frames(preferences.nudgeMs, sampleRate)));
+  const by = possibleSlip(
+    editor,
+    clips,
+    direction * Math.max(1, Preferences.frames(preferences.nudgeMs, sampleRate))
+  );
   if (by !== 0) session.run({ type: "clip.slip", clipIds: clips.map((clip) => clip.id), by });
 }
 

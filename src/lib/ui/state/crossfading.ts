@@ -1,6 +1,8 @@
 // Crossfades at the cuts of what is selected.
+import type { SingleCommand } from "$lib/core/session/commands";
 import { joinsIn, joinsWith, type Join } from "$lib/core/session/joins";
 import { pairKey } from "$lib/core/session/drop";
+import { notices } from "../shared/notices.svelte";
 import type { Editor } from "./editor.svelte";
 import { Preferences } from "./preferences.svelte";
 
@@ -19,7 +21,8 @@ export function joinsOfSelection({ selection, clips, transport, session }: Edito
   const found = new Map<string, Join>();
   for (const id of clipIds) {
     const clip = session.shown.get("clips", id);
-    for (const join of clip ? joinsWith(clips, clip) : []) found.set(pairKey(join.left.id, join.right.id), join);
+    for (const join of clip ? joinsWith(clips, clip) : [])
+      found.set(pairKey(join.left.id, join.right.id), join);
   }
   const all = [...found.values()];
   if (clipIds.length > 1) return all.filter(({ left, right }) => ids.has(left.id) && ids.has(right.id));
@@ -41,7 +44,12 @@ export async function crossfadeJoins(editor: Editor, joins = joinsOfSelection(ed
     type: "crossfade.set",
     pairs: joins.map(({ left, right }) => {
       const correlation = measured[pairKey(left.id, right.id)];
-      return { left: left.id, right: right.id, length, ...(correlation === undefined ? {} : { correlation }) };
+      return {
+        left: left.id,
+        right: right.id,
+        length,
+        ...(correlation === undefined ? {} : { correlation })
+      };
     })
   });
 }
@@ -52,4 +60,56 @@ export function removeCrossfades(editor: Editor): void {
     .filter((join) => join.overlap > 0)
     .map(({ left, right }) => ({ left: left.id, right: right.id }));
   if (pairs.length > 0) editor.session.run({ type: "crossfade.remove", pairs });
+}
+
+/** A join is looked for this far to both sides, seconds. */
+const REACH_SECONDS = 0.25;
+
+/** Moves joins to where it is quiet, the waveforms match and nothing begins; their crossfades go along, or are made. */
+export async function findBestPlace(editor: Editor, joins = joinsOfSelection(editor)): Promise<void> {
+  const { sounds, session, sampleRate, preferences } = editor;
+  const reach = Math.round(REACH_SECONDS * sampleRate);
+  const commands: SingleCommand[] = [];
+  const told: string[] = [];
+  for (const join of joins) {
+    const { left, right, overlap } = join;
+    const length = Math.max(overlap, Preferences.frames(preferences.crossMs, sampleRate));
+    const within = roomOf(editor, join, reach, length);
+    const place = within > 0 ? await sounds.bestPlace(join, length, within) : null;
+    if (!place) {
+      told.push(
+        `${left.name} and ${right.name} have no better place: something begins, or a recording ends, all around.`
+      );
+      continue;
+    }
+    const pair = { left: left.id, right: right.id };
+    if (place.by !== 0) commands.push({ type: "crossfade.move", ...pair, by: place.by });
+    commands.push({
+      type: "crossfade.set",
+      pairs: [{ ...pair, length, correlation: Math.max(-1, Math.min(1, place.correlation)) }]
+    });
+    const ms = ((place.by / sampleRate) * 1000).toFixed(0);
+    told.push(
+      `${left.name} and ${right.name}: ${ms} ms, at ${place.levelDb.toFixed(0)} dBFS, ρ ${place.correlation.toFixed(2)}.`
+    );
+  }
+  const [only] = commands;
+  if (only)
+    session.run(
+      commands.length === 1 ? only : { type: "compound", name: "move the join to its best place", commands }
+    );
+  for (const text of told) notices.news(text);
+}
+
+/** How far a join can be moved to both sides before one of its recordings ends or a clip is used up. */
+function roomOf({ session }: Editor, { left, right, overlap }: Join, reach: number, length: number): number {
+  const frames = session.document.get("recordings", left.content.recordingId)?.frames ?? 0;
+  const half = Math.ceil(length / 2) - (overlap >> 1);
+  return Math.min(
+    reach,
+    frames - left.offset - left.length - half,
+    right.offset - half,
+    right.length - overlap - length - right.fadeOut.length,
+    left.length - overlap - length - left.fadeIn.length
+  );
 }

@@ -10,6 +10,7 @@ import { recordingsOf } from "$lib/core/effects/registry";
 import type { PresetView } from "$lib/api/types";
 import type { Editor } from "./editor.svelte";
 import { fadeOf, fadesCommand } from "./shaping";
+import { trackOf } from "./target";
 
 /** A fresh id for a part of a document. */
 export function newId(): string {
@@ -128,12 +129,17 @@ export function switchStep({ session, selection }: Editor, { id: stepId, on }: S
 }
 
 /** Sets a fade of all selected clips; a part of it that is left out stays as each has it. */
-export function setFade(editor: Editor, edge: "in" | "out", change: { length?: number; shape?: FadeShape }): void {
+export function setFade(
+  editor: Editor,
+  edge: "in" | "out",
+  change: { length?: number; shape?: FadeShape }
+): void {
   const { selection, session } = editor;
   const clips = selection.clipIds.flatMap((id) => session.document.get("clips", id) ?? []);
   const command = fadesCommand(clips, edge, (clip) => {
     const own = edge === "in" ? clip.fadeIn : clip.fadeOut;
-    const fade = change.length === undefined ? own : fadeOf(clip, edge, change.length, editor.preferences.newFade);
+    const fade =
+      change.length === undefined ? own : fadeOf(clip, edge, change.length, editor.preferences.newFade);
     return { ...fade, shape: change.shape ?? fade.shape };
   });
   if (command) session.run(command);
@@ -166,4 +172,15 @@ export function treatRange({ session, selection }: Editor, owner: Owner, stepId:
 /** Lets a step treat all of its sound. */
 export function treatAll({ session }: Editor, owner: Owner, stepId: string): void {
   session.run({ type: "span.set", steps: [{ owner, stepId }], range: null });
+}
+
+/** Moves the track of the menu or of the selection by one place. */
+export function moveTrack(editor: Editor, by: 1 | -1): void {
+  const track = trackOf(editor);
+  if (!track) return;
+  const order = tracksInOrder(editor.session.document).map(({ id }) => id);
+  const at = order.indexOf(track.id) + by;
+  if (at < 0 || at >= order.length) return;
+  const before = by < 0 ? order[at] : order[at + 1];
+  editor.session.run({ type: "track.move", trackId: track.id, before: before ?? null });
 }

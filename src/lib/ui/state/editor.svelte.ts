@@ -1,7 +1,7 @@
 // Everything that the parts of the edit screen share, handed down as one context.
 import { getContext, setContext } from "svelte";
 import type { ProjectState } from "$lib/api/types";
-import type { Recording } from "$lib/core/session/schema";
+import type { Recording, Section, Track } from "$lib/core/session/schema";
 import { programmeEnd } from "$lib/core/session/lookup";
 import PainterWorker from "$lib/waveform/painter.worker?worker";
 import type { FromPainter } from "$lib/waveform/protocol";
@@ -11,6 +11,7 @@ import { notices } from "../shared/notices.svelte";
 import type { MenuKind } from "./actions/menus";
 import { Analysis } from "./analysis.svelte";
 import { ClipIndex } from "./clipIndex.svelte";
+import { FadePresets } from "./fadePresets.svelte";
 import { Deliveries } from "./deliveries.svelte";
 import { Layout } from "./layout.svelte";
 import { Jobs } from "./jobs.svelte";
@@ -20,6 +21,8 @@ import { Pull } from "./pull.svelte";
 import { Presets } from "./presets.svelte";
 import { Selection } from "./selection.svelte";
 import { Session } from "./session.svelte";
+import { JoinCheckState } from "./joinCheck.svelte";
+import { Sounds } from "./sounds";
 import type { Menu, Target } from "./menu";
 import { Transport } from "./transport.svelte";
 import { TimelineView } from "./view.svelte";
@@ -34,6 +37,10 @@ export type DialogName =
   | "section"
   | "clips"
   | "repeat"
+  | "trackRole"
+  | "trackRemove"
+  | "sectionName"
+  | "recordingFade"
   | "soundTracks"
   | "recordingName"
   | "recordingFolder"
@@ -56,19 +63,29 @@ export class Editor {
   readonly clips: ClipIndex;
   readonly analysis: Analysis;
   readonly transport: Transport;
+  /** What clips sound like where they meet. */
+  readonly sounds: Sounds;
+  readonly joinCheck: JoinCheckState;
   readonly jobs: Jobs;
   readonly deliveries: Deliveries;
   readonly presets = new Presets();
+  readonly fadePresets = new FadePresets();
   readonly tiles: Tiles<ImageBitmap>;
   readonly pull = new Pull();
   readonly preferences = new Preferences();
   /** What was copied of the timeline. */
   clipboard = $state.raw<Clipboard | null>(null);
   dialog = $state<DialogName | null>(null);
+  /** The list of pops is open. */
+  joinsOpen = $state(false);
+  /** The editor of fades is open. */
+  fadesOpen = $state(false);
   /** Beside the timeline while the project has no clips; later it slides over it when it is called. */
   shelfOpen = $state(false);
   menu = $state.raw<Menu | null>(null);
   #asked = $state<string | undefined>(undefined);
+  #askedTrack = $state<string | undefined>(undefined);
+  #askedSection = $state<string | undefined>(undefined);
 
   constructor(state: ProjectState) {
     this.session = new Session(state);
@@ -76,10 +93,13 @@ export class Editor {
     this.selection = new Selection(this.session);
     this.analysis = new Analysis(this.session, this.selection);
     this.transport = new Transport(this.session, this.selection, this.analysis);
+    this.sounds = new Sounds(this.session);
+    this.joinCheck = new JoinCheckState(this);
     this.deliveries = new Deliveries(this.session);
     this.jobs = new Jobs(this.session, (job) => this.deliveries.heard(job));
     this.shelfOpen = this.session.document.size("clips") === 0;
     this.tiles = paintedTiles(this.session.document.sampleRate);
+    this.fadePresets.load().catch((error: unknown) => notices.fault(error));
     this.presets.load().catch((error: unknown) => notices.fault(error));
   }
 
@@ -98,6 +118,30 @@ export class Editor {
     this.dialog = dialog;
   }
 
+  /** Opens a dialog about a track. */
+  askTrack(track: Track | undefined, dialog: DialogName): void {
+    this.#askedTrack = track?.id;
+    this.dialog = dialog;
+  }
+
+  /** The track that the open dialog is about. */
+  get askedTrack(): Track | undefined {
+    return this.#askedTrack === undefined ? undefined : this.session.shown.get("tracks", this.#askedTrack);
+  }
+
+  /** Opens a dialog about a section. */
+  askSection(section: Section | undefined, dialog: DialogName): void {
+    this.#askedSection = section?.id;
+    this.dialog = dialog;
+  }
+
+  /** The section that the open dialog is about. */
+  get askedSection(): Section | undefined {
+    return this.#askedSection === undefined
+      ? undefined
+      : this.session.shown.get("sections", this.#askedSection);
+  }
+
   /** The recording that the open dialog is about. */
   get asked(): Recording | undefined {
     return this.#asked === undefined ? undefined : this.session.shown.get("recordings", this.#asked);
@@ -109,7 +153,18 @@ export class Editor {
     event.stopPropagation();
     const back =
       event.target instanceof Element ? event.target.closest<HTMLElement>("[tabindex], button, input") : null;
-    this.menu = { x: event.clientX, y: event.clientY, kind, label, target, back };
+    this.offerAt({ x: event.clientX, y: event.clientY }, back, kind, label, target);
+  }
+
+  /** Opens a menu at a place of the window; the focus goes back where it is told to. */
+  offerAt(
+    { x, y }: { readonly x: number; readonly y: number },
+    back: HTMLElement | null,
+    kind: MenuKind,
+    label: string,
+    target: Target | null = null
+  ): void {
+    this.menu = { x, y, kind, label, target, back };
   }
 
   /** Imports files; they come to lie on the shelf. */
@@ -130,6 +185,7 @@ export class Editor {
     this.analysis.close();
     this.jobs.close();
     this.tiles.close();
+    this.sounds.close();
   }
 }
 

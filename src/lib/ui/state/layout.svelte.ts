@@ -24,7 +24,9 @@ const kept = z.object({
   own: z.record(z.string(), laneHeight),
   zooms: z.record(z.string(), z.number().min(1).max(ZOOM_MOST)).default({}),
   oneScale: z.boolean().default(false),
-  picture: z.boolean().default(true)
+  picture: z.boolean().default(true),
+  clipLines: z.boolean().default(false),
+  trackLines: z.record(z.string(), z.enum(["gain", "pan"])).default({})
 });
 
 function restored(): z.infer<typeof kept> | undefined {
@@ -43,6 +45,10 @@ export class Layout {
   oneScale = $state(false);
   /** Whether the picture of videos is shown. */
   picture = $state(true);
+  /** Whether the gain line of the clip on the bench is shown where it has none yet. */
+  clipLines = $state(false);
+  /** The line of a track that is shown, by its id. */
+  #trackLines = $state.raw<Readonly<Record<string, "gain" | "pan">>>({});
   /** Height of the lanes that have none of their own. */
   #all = $state<number>(LANE_STANDARD);
   /** Heights by the tracks' ids. */
@@ -59,6 +65,8 @@ export class Layout {
     this.#zooms = before.zooms;
     this.oneScale = before.oneScale;
     this.picture = before.picture;
+    this.clipLines = before.clipLines;
+    this.#trackLines = before.trackLines;
   }
 
   /** Height of a track's lane in pixels. */
@@ -88,6 +96,17 @@ export class Layout {
     this.#all = height;
   }
 
+  /** The line of a track that is shown. */
+  trackLine(trackId: string): "gain" | "pan" | undefined {
+    return this.#trackLines[trackId];
+  }
+
+  /** Shows a line of a track, or no longer when it is shown. */
+  toggleTrackLine(trackId: string, kind: "gain" | "pan"): void {
+    const { [trackId]: now, ...others } = this.#trackLines;
+    this.#trackLines = now === kind ? others : { ...others, [trackId]: kind };
+  }
+
   /** Most that the bench may take in a window of a height. */
   most(windowHeight: number): number {
     return Math.max(BENCH_STANDARD, windowHeight - ABOVE);
@@ -95,8 +114,9 @@ export class Layout {
 
   /** Call in an effect: keeps what is chosen. */
   keep(): void {
-    const { bench, oneScale, picture } = this;
-    const now = { bench, all: this.#all, own: this.#own, zooms: this.#zooms, oneScale, picture };
+    const { bench, oneScale, picture, clipLines } = this;
+    const lanes = { all: this.#all, own: this.#own, zooms: this.#zooms, trackLines: this.#trackLines };
+    const now = { bench, oneScale, picture, clipLines, ...lanes };
     localStorage.setItem(KEY, JSON.stringify(now));
   }
 }

@@ -63,5 +63,11 @@ export function moveCommand(
     trackId: track,
     start
   }));
-  return { type: "clip.place", clips, rule, seed, ...(correlations ? { correlations: { ...correlations } } : {}) };
+  return {
+    type: "clip.place",
+    clips,
+    rule,
+    seed,
+    ...(correlations ? { correlations: { ...correlations } } : {})
+  };
 }

@@ -12,6 +12,13 @@ const KEY = "wring.timeline";
 export const PULLS = ["clips", "time"] as const;
 export type PullKind = (typeof PULLS)[number];
 
+export const RULE_NAMES: Record<DropRule, string> = {
+  crossfade: "crossfade",
+  cover: "cover",
+  stayClear: "stay clear",
+  pushAlong: "push along"
+};
+
 /** Limits of a nudge and of the crossfades at cuts, in milliseconds. */
 export const NUDGE_MOST_MS = 60000;
 export const BLEND_MOST_MS = 500;

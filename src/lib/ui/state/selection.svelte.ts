@@ -55,7 +55,9 @@ export class Selection {
   }
 
   /** Without tracks: on those of the selected clips, or on all. */
-  set range(range: { readonly from: number; readonly to: number; readonly tracks?: readonly string[] | null } | null) {
+  set range(
+    range: { readonly from: number; readonly to: number; readonly tracks?: readonly string[] | null } | null
+  ) {
     this.selected = {
       ...this.selected,
       stretch: range && { from: range.from, to: range.to, tracks: range.tracks ?? null }
@@ -146,7 +148,9 @@ export class Selection {
   /** Clips from the last one that was chosen to this one: in time, and on the tracks between. */
   #between(clipId: string): string[] {
     const { shown } = this.session;
-    const ends = [this.#anchor ?? this.clipIds[0] ?? clipId, clipId].flatMap((id) => shown.get("clips", id) ?? []);
+    const ends = [this.#anchor ?? this.clipIds[0] ?? clipId, clipId].flatMap(
+      (id) => shown.get("clips", id) ?? []
+    );
     const order = tracksInOrder(shown).map((track) => track.id);
     const rows = ends.map((clip) => order.indexOf(clip.track));
     const from = Math.min(...ends.map((clip) => clip.start));

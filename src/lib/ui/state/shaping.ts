@@ -123,7 +123,12 @@ export function trimToPlayhead(editor: Editor, edge: "left" | "right"): void {
 export function fadeToPlayhead(editor: Editor, edge: "in" | "out"): void {
   const at = Math.round(editor.transport.position);
   const command = fadesCommand(clipsUnder(editor), edge, (clip) =>
-    fadeOf(clip, edge, edge === "in" ? at - clip.start : clip.start + clip.length - at, editor.preferences.newFade)
+    fadeOf(
+      clip,
+      edge,
+      edge === "in" ? at - clip.start : clip.start + clip.length - at,
+      editor.preferences.newFade
+    )
   );
   if (command) editor.session.run(command);
 }
@@ -146,8 +151,12 @@ export function fadeToRange(editor: Editor): void {
       overStart && overEnd
         ? []
         : [
-            ...(overStart || middle ? [{ edge: "in" as const, length: middle ? range.from - clip.start : inTo }] : []),
-            ...(overEnd || middle ? [{ edge: "out" as const, length: middle ? end - range.to : outFrom }] : [])
+            ...(overStart || middle
+              ? [{ edge: "in" as const, length: middle ? range.from - clip.start : inTo }]
+              : []),
+            ...(overEnd || middle
+              ? [{ edge: "out" as const, length: middle ? end - range.to : outFrom }]
+              : [])
           ];
     return wants.map(({ edge, length }) => {
       const own = edge === "in" ? clip.fadeIn : clip.fadeOut;

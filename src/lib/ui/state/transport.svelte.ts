@@ -106,14 +106,20 @@ export class Transport {
     } else this.play();
   }
 
+  /** Plays the range, where one is selected, from the playhead when that lies in it; else from the playhead on. */
   play(): void {
     const { range } = this.selection;
-    const from =
-      this.looping && range && (this.position < range.from || this.position >= range.to)
-        ? range.from
-        : this.position;
+    const outside = range !== null && (this.position < range.from || this.position >= range.to);
+    this.playStretch(
+      range && outside ? range.from : this.position,
+      this.looping ? null : (range?.to ?? null)
+    );
+  }
+
+  /** Plays from a frame on, up to another; null: to the end. */
+  playStretch(from: number, until: number | null): void {
     this.levels = SILENT;
-    this.#player.play(from).catch((error: unknown) => notices.fault(error));
+    this.#player.play(from, until).catch((error: unknown) => notices.fault(error));
   }
 
   locate(frame: number): void {

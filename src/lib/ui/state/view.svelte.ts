@@ -35,8 +35,20 @@ export class TimelineView {
     this.left = Math.max(0, this.left + pixels * this.framesPerPixel);
   }
 
+  #before: { left: number; framesPerPixel: number } | undefined;
+
+  /** Goes back to what was shown before the last jump; once more, and it is forth again. */
+  back(): void {
+    const before = this.#before;
+    if (!before) return;
+    this.#before = { left: this.left, framesPerPixel: this.framesPerPixel };
+    this.left = before.left;
+    this.framesPerPixel = before.framesPerPixel;
+  }
+
   /** Shows [from, to) with a little room. */
   show(from: number, to: number): void {
+    this.#before = { left: this.left, framesPerPixel: this.framesPerPixel };
     const length = Math.max(64, to - from);
     this.framesPerPixel = Math.max(MIN_FRAMES_PER_PIXEL, (length * 1.05) / this.width);
     this.left = Math.max(0, from - length * 0.02);

@@ -4,6 +4,7 @@ import { assumedCorrelation, crossShape, windowed, withFade } from "../clipWindo
 import { cutPieces } from "../cut";
 import type { Draft } from "../draft";
 import { endOf } from "../lanes";
+import { CommandRefused } from "../refused";
 import { idSchema, MAX_FRAMES, type Clip } from "../schema";
 import { kind } from "./command";
 import { clipsNamed, dropClip, Ids, need, needTrack, putPart, seedSchema, WINDOW } from "./lookup";
@@ -101,6 +102,28 @@ export const clipRemove = kind({
       closeGaps(draft, track, gaps, new Set());
     }
   }
+});
+
+/** Takes a stretch out of one clip and joins both sides; nothing but what comes later in the clip moves. */
+export const clipTakeOut = kind({
+  schema: z.object({
+    type: z.literal("clip.takeOut"),
+    clipId: id,
+    from: frame,
+    to: frame.min(1),
+    blend,
+    seed: seedSchema
+  }),
+  label: (c, doc) => `take a piece out of ${clipsNamed(doc, [c.clipId])}`,
+  apply(draft, c) {
+    const clip = need(draft, "clips", c.clipId);
+    if (c.from <= clip.start || c.to >= endOf(clip) || c.to <= c.from)
+      throw new CommandRefused(`The piece does not lie inside "${clip.name}".`);
+    const [left, right] = closed(clip, c, Math.floor(c.blend / 2));
+    putPart(draft, right, new Ids(c.seed));
+    draft.put("clips", left);
+  },
+  touches: (c) => cutTouches([c.clipId])
 });
 
 /** Takes a stretch of time out of clips; closed, what comes later moves up and both sides are crossfaded. */

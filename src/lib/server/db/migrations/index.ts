@@ -2,12 +2,13 @@ import type { Sequelize } from "sequelize";
 import { SequelizeStorage, Umzug } from "umzug";
 import { deliveryPresets } from "./deliveryPresets";
 import { entities } from "./entities";
+import { fadePresets } from "./fadePresets";
 import { first } from "./first";
 
 /** Brings the schema up to date, and what is stored with it. */
 export async function migrate(sequelize: Sequelize): Promise<void> {
   const umzug = new Umzug({
-    migrations: [first, entities, deliveryPresets],
+    migrations: [first, entities, deliveryPresets, fadePresets],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize }),
     logger: undefined

@@ -2,27 +2,29 @@
   import { Select, SelectItem } from "carbon-components-svelte";
   import { FADE_CURVES, FADE_NAMES, type FadeCurve } from "$lib/core/audio/fades";
   import type { ResolvedClip } from "$lib/core/session/lookup";
-  import { parseTime } from "$lib/core/units/time";
+  import { lengthOf, lengthText, takes } from "$lib/core/units/timeFormat";
   import { formatDb, parseDb } from "$lib/core/units/decibels";
   import TypedField from "../../shared/TypedField.svelte";
+  import { actionOf } from "../../state/actions";
   import { setFade } from "../../state/editing";
+  import { otherCurve } from "../../state/fadeShapes";
+  import { withTargets } from "../../state/arranging";
   import { useEditor } from "../../state/editor.svelte";
 
   let { clip }: { clip: ResolvedClip } = $props();
   const editor = useEditor();
-  const { session, sampleRate, selection } = editor;
+  const { sampleRate, preferences } = editor;
 
   function length(edge: "in" | "out", text: string): boolean {
-    const seconds = parseTime(text);
-    if (seconds === undefined || seconds < 0) return false;
-    const fade = edge === "in" ? clip.fadeIn : clip.fadeOut;
-    setFade(editor, edge, seconds * sampleRate, fade.shape.curve);
+    const frames = lengthOf(text, sampleRate, preferences.time);
+    if (frames === undefined) return false;
+    setFade(editor, edge, { length: frames });
     return true;
   }
 
   function step(edge: "in" | "out", direction: 1 | -1, fine: boolean): void {
     const fade = edge === "in" ? clip.fadeIn : clip.fadeOut;
-    setFade(editor, edge, fade.length + direction * (fine ? 0.001 : 0.05) * sampleRate, fade.shape.curve);
+    setFade(editor, edge, { length: fade.length + direction * (fine ? 0.001 : 0.05) * sampleRate });
   }
 
   function setGain(text: string): boolean {
@@ -30,7 +32,10 @@
     return value !== undefined && value >= -96 && value <= 48 && gain(value);
   }
 
-  const gain = (gainDb: number) => session.run({ type: "clip.set", clipIds: [...selection.clipIds], gainDb });
+  /** Of a range it is cut out first. */
+  const gain = (gainDb: number) =>
+    withTargets(editor, "gain of the range", (clipIds) => [{ type: "clip.set", clipIds, gainDb }]) !==
+    undefined;
 </script>
 
 {#each ["in", "out"] as const as edge (edge)}
@@ -39,13 +44,13 @@
     <span class="soft">fade {edge}</span>
     <TypedField
       label="Fade {edge} length"
-      takes="a time of 0 or more, as 250 ms or 1.5 s"
+      takes={takes(preferences.time)}
       title="Length: 250 ms, 1.5 s; double click removes it"
-      text={`${(fade.length / sampleRate).toFixed(3)} s`}
+      text={lengthText(fade.length, sampleRate, preferences.time)}
       width="70px"
       commit={(text) => length(edge, text)}
       step={(d, fine) => step(edge, d, fine)}
-      reset={() => setFade(editor, edge, 0, fade.shape.curve)}
+      reset={() => setFade(editor, edge, { length: 0 })}
     />
     <Select
       inline
@@ -54,12 +59,18 @@
       labelText="Fade {edge} curve"
       selected={fade.shape.curve}
       on:update={({ detail }) =>
-        detail !== fade.shape.curve && setFade(editor, edge, fade.length, detail as FadeCurve)}
+        detail !== fade.shape.curve &&
+        setFade(editor, edge, { shape: otherCurve(fade.shape, detail as FadeCurve) })}
     >
       {#each FADE_CURVES as curve (curve)}<SelectItem value={curve} text={FADE_NAMES[curve]} />{/each}
     </Select>
   </span>
 {/each}
+<button
+  class="bx--btn bx--btn--ghost bx--btn--sm"
+  aria-pressed={editor.fadesOpen}
+  onclick={() => actionOf("fadeEditor").run(editor)}>Edit fades…</button
+>
 <span class="group">
   <span class="soft">gain</span>
   <TypedField

@@ -12,6 +12,9 @@
   import MeasureDialog from "./MeasureDialog.svelte";
   import NameDialog from "./NameDialog.svelte";
   import HistoryQuestion from "./HistoryQuestion.svelte";
+  import RecordingFadeDialog from "./RecordingFadeDialog.svelte";
+  import RepeatDialog from "./RepeatDialog.svelte";
+  import TrackDialogs from "./TrackDialogs.svelte";
   import RenderDialog from "./RenderDialog.svelte";
   import SoundTracksDialog from "./SoundTracksDialog.svelte";
   import ShortcutsDialog from "./ShortcutsDialog.svelte";
@@ -40,6 +43,14 @@
 
   const rename = (name: string) => (name.length > 120 ? "A name has at most 120 characters." : set({ name }));
 
+  function renameSection(name: string): string | undefined {
+    const section = editor.askedSection;
+    if (!section) return "The section is no longer there.";
+    if (name.length > 120) return "A name has at most 120 characters.";
+    session.run({ type: "section.set", sectionId: section.id, name });
+    return undefined;
+  }
+
   function addSection(name: string): string | undefined {
     const { range } = selection;
     if (!range) return "Select a range first.";
@@ -59,6 +70,18 @@
 {:else if editor.dialog === "export"}<ExportDialog />
 {:else if editor.dialog === "measure"}<MeasureDialog />
 {:else if editor.dialog === "clips"}<ClipsDialog />
+{:else if editor.dialog === "repeat"}<RepeatDialog />
+{:else if editor.dialog === "recordingFade"}<RecordingFadeDialog />
+{:else if editor.dialog === "trackRole" || editor.dialog === "trackRemove"}<TrackDialogs />
+{:else if editor.dialog === "sectionName"}
+  <NameDialog
+    heading="Rename the section"
+    label="Name"
+    button="Rename"
+    value={editor.askedSection?.name}
+    submit={renameSection}
+    {close}
+  />
 {:else if editor.dialog === "actions"}<ActionsDialog />
 {:else if editor.dialog === "shortcuts"}<ShortcutsDialog />
 {:else if editor.dialog === "preset"}

@@ -32,7 +32,7 @@
     const come = changed.filter((clip) => clip.start < to && clip.start + clip.length > from);
     return [...found.filter((clip) => !instead.has(clip.id)), ...come].sort((a, b) => a.start - b.start);
   }
-  const effect = $derived(pull.effectOn(track.id).key);
+  const pulledKey = $derived(pull.effectOn(track.id).key);
 
   /** What is painted, read when it is painted: not by whoever may be listening. */
   function describe(): LaneView {
@@ -67,7 +67,7 @@
   // Whatever else the picture depends on marks the lane, and this lane alone where it is its own.
   $effect(() => {
     void [view.framesPerPixel, view.width, taller, height, track.muted];
-    void [laidOut.moving, selection.ids, selection.stepId, session.broken, pull.ids, effect, look.dark];
+    void [laidOut.moving, selection.ids, selection.stepId, session.broken, pull.ids, pulledKey, look.dark];
     clips.watch(id);
     painter.mark(id);
   });

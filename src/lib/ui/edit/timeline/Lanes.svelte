@@ -21,6 +21,7 @@
   import LaneElements from "./LaneElements.svelte";
   import type { LaidOut } from "./laidOut.svelte";
   import type { LaneStack } from "./layout";
+  import Lines from "./Lines.svelte";
   import PulledClips from "./PulledClips.svelte";
 
   interface Props {
@@ -198,6 +199,7 @@
       {#if near[i]}<LaneElements {track} top={stack.top(i)} {laidOut} />{/if}
     {/each}
   </div>
+  <Lines {tracks} {stack} {near} />
   {#if session.shown.size("clips") === 0}
     <p class="empty">
       {#if tracks.length === 0}Add a track first.{:else}

@@ -1,24 +1,32 @@
 <!-- The time above the lanes, painted: its labels move with every frame of scrolling. -->
 <script lang="ts">
   import { formatTime } from "$lib/core/units/time";
+  import { gridStep, placeText } from "$lib/core/units/timeFormat";
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
+  import { snapEdges } from "../../state/snapping";
   import { sized } from "./drawing/lanePainter";
   import { currentPalette } from "./drawing/palette";
 
   const editor = useEditor();
-  const { view, selection, transport, sampleRate } = editor;
-  const STEPS = [
-    0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800
-  ];
+  const { view, selection, transport, sampleRate, preferences, pull } = editor;
   const MIN_PIXELS = 86;
   const HEIGHT = 22;
   const FONT = '12px "IBM Plex Mono", ui-monospace, monospace';
 
-  const step = $derived(
-    STEPS.find((s) => (s * sampleRate) / view.framesPerPixel >= MIN_PIXELS) ?? STEPS[STEPS.length - 1]
-  );
-  const decimals = $derived(step >= 1 ? 0 : step >= 0.1 ? 1 : step >= 0.01 ? 2 : 3);
+  /** Frames between two labels. */
+  const step = $derived(gridStep(MIN_PIXELS * view.framesPerPixel, sampleRate, preferences.time));
+  const decimals = $derived.by(() => {
+    const seconds = step / sampleRate;
+    return seconds >= 1 ? 0 : seconds >= 0.1 ? 1 : seconds >= 0.01 ? 2 : 3;
+  });
+
+  function label(frame: number): string {
+    const { time } = preferences;
+    return time.kind === "clock"
+      ? formatTime(frame / sampleRate, decimals)
+      : placeText(frame, sampleRate, time);
+  }
 
   let bar: HTMLElement | undefined = $state();
   let canvas: HTMLCanvasElement | undefined = $state();
@@ -38,14 +46,14 @@
     context.fillStyle = palette.panel;
     context.fillRect(0, 0, view.width, HEIGHT);
     context.font = FONT;
-    const first = Math.floor(view.left / sampleRate / step);
-    const last = Math.floor((view.left + view.frames) / sampleRate / step);
+    const first = Math.floor(view.left / step);
+    const last = Math.floor((view.left + view.frames) / step);
     for (let i = first; i <= last; i++) {
-      const x = view.x(i * step * sampleRate);
+      const x = view.x(i * step);
       context.fillStyle = palette.rule;
       context.fillRect(Math.round(x), 0, 1, HEIGHT);
       context.fillStyle = palette.soft;
-      context.fillText(formatTime(i * step, decimals), Math.round(x) + 5, 15);
+      context.fillText(label(Math.round(i * step)), Math.round(x) + 5, 15);
     }
     context.fillStyle = palette.rule;
     context.fillRect(0, HEIGHT - 1, view.width, 1);
@@ -60,7 +68,12 @@
   function drag(dx: number, _dy: number, clientX: number): void {
     const here = frameOf(clientX);
     if (anchor < 0) anchor = view.frameAt(clientX - dx - (bar?.getBoundingClientRect().left ?? 0));
-    if (Math.abs(dx) > 3) selection.range = { from: Math.min(anchor, here), to: Math.max(anchor, here) + 1 };
+    if (Math.abs(dx) <= 3) return;
+    const snapped = here + (snapEdges(editor, { edges: [here], free: false })?.by ?? 0);
+    selection.range = {
+      from: Math.min(anchor, snapped),
+      to: Math.max(anchor, snapped) + (snapped === anchor ? 1 : 0)
+    };
   }
 </script>
 
@@ -72,7 +85,7 @@
   title="Click to go there, drag to select a range"
   onclick={(event) => transport.locate(frameOf(event.clientX))}
   oncontextmenu={(event) => editor.offer(event, "ruler", "Time")}
-  use:draggable={{ onstart: () => (anchor = -1), onmove: drag, onend: () => undefined }}
+  use:draggable={{ onstart: () => (anchor = -1), onmove: drag, onend: () => pull.over() }}
 >
   <canvas bind:this={canvas} aria-hidden="true" style:width="{view.width}px" style:height="{HEIGHT}px"
   ></canvas>

@@ -4,6 +4,8 @@
   import { sectionsInOrder } from "$lib/core/session/lookup";
   import type { Section } from "$lib/core/session/schema";
   import { useEditor } from "../../state/editor.svelte";
+  import { Preferences } from "../../state/preferences.svelte";
+  import { snapEdges } from "../../state/snapping";
   import { sized } from "./drawing/lanePainter";
   import { fitted, NAME_FONT } from "./drawing/names";
   import { currentPalette } from "./drawing/palette";
@@ -11,7 +13,7 @@
 
   let { laidOut }: { laidOut: LaidOut } = $props();
   const editor = useEditor();
-  const { session, view, selection, transport } = editor;
+  const { session, view, selection, transport, preferences } = editor;
   const HEIGHT = 22;
 
   let canvas: HTMLCanvasElement | undefined = $state();
@@ -29,11 +31,11 @@
     context.fillRect(0, HEIGHT - 1, view.width, 1);
     context.font = NAME_FONT;
     context.strokeStyle = palette.slate;
-    for (const { name, start, length } of sections) {
+    for (const { id, name, start, length } of sections) {
       const left = Math.max(-4, Math.round(view.x(start)));
       const right = Math.min(view.width + 4, Math.round(view.x(start + length)));
       if (right <= 0 || left >= view.width) continue;
-      context.fillStyle = palette.panel;
+      context.fillStyle = id === selection.section ? palette.select : palette.panel;
       context.fillRect(left, 2, right - left, 18);
       context.strokeRect(left + 0.5, 2.5, right - left - 1, 17);
       // A name stays in sight when its section's left end is not.
@@ -43,9 +45,78 @@
     }
   });
 
-  function select({ start, length }: Section): void {
-    selection.range = { from: start, to: start + length };
+  function select({ id, start }: Section): void {
+    selection.chooseSection(id);
     transport.locate(start);
+  }
+
+  /** A section that is pulled: along, or by one of its ends. */
+  let pulled: { section: Section; part: "all" | "start" | "end"; x: number; id: number } | undefined;
+  let change: { start: number; length: number } | undefined;
+  const EDGE = 6;
+  /** Less is a click. */
+  const CLICK_PIXELS = 3;
+
+  function down(event: PointerEvent & { currentTarget: HTMLElement }, section: Section): void {
+    if (event.button !== 0) return;
+    const box = event.currentTarget.getBoundingClientRect();
+    const [left, right] = [event.clientX - box.left, box.right - event.clientX];
+    const part = left < EDGE ? "start" : right < EDGE ? "end" : "all";
+    pulled = { section, part, x: event.clientX, id: event.pointerId };
+    change = undefined;
+  }
+
+  function pullTo(event: PointerEvent & { currentTarget: HTMLElement }): void {
+    if (pulled?.id !== event.pointerId) return;
+    const { section, part, x } = pulled;
+    if (!change && Math.abs(event.clientX - x) <= CLICK_PIXELS) return;
+    if (!change) event.currentTarget.setPointerCapture(event.pointerId);
+    const by = Math.round((event.clientX - x) * view.framesPerPixel);
+    const { start, length } = section;
+    const edges =
+      part === "start"
+        ? [start + by]
+        : part === "end"
+          ? [start + length + by]
+          : [start + by, start + length + by];
+    const on = by + (snapEdges(editor, { edges, free: event.altKey })?.by ?? 0);
+    if (part === "all") change = { start: Math.max(0, start + on), length };
+    else if (part === "end") change = { start, length: Math.max(1, length + on) };
+    else {
+      const first = Math.max(0, Math.min(start + length - 1, start + on));
+      change = { start: first, length: start + length - first };
+    }
+    session.draft({ type: "section.set", sectionId: section.id, ...change });
+  }
+
+  function letGo(keep: boolean): void {
+    const [was, now] = [pulled, change];
+    pulled = undefined;
+    editor.pull.over();
+    if (!was || !now) return;
+    if (keep) session.run({ type: "section.set", sectionId: was.section.id, ...now });
+    else session.draft(null);
+  }
+
+  /** Keys move a section by the set amount; with Alt its end. */
+  function key(event: KeyboardEvent, { id, start, length }: Section): void {
+    if (event.key === "Escape" && change) {
+      event.stopPropagation();
+      change = undefined;
+      pulled = undefined;
+      session.draft(null);
+      return;
+    }
+    const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (way === undefined) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const by = way * Math.max(1, Preferences.frames(preferences.nudgeMs, editor.sampleRate));
+    session.run({
+      type: "section.set",
+      sectionId: id,
+      ...(event.altKey ? { length: Math.max(1, length + by) } : { start: Math.max(0, start + by) })
+    });
   }
 </script>
 
@@ -66,8 +137,15 @@
       <button
         class="name"
         aria-label={section.name}
-        title="Select the range of {section.name}"
+        title="{section.name}: click selects its time, double click zooms to it, pulling moves it or its ends"
+        aria-pressed={selection.section === section.id}
+        onpointerdown={(event) => down(event, section)}
+        onpointermove={pullTo}
+        onpointerup={() => letGo(true)}
+        onpointercancel={() => letGo(false)}
+        onkeydown={(event) => key(event, section)}
         onclick={() => select(section)}
+        ondblclick={() => view.show(section.start, section.start + section.length)}
       ></button>
       <button
         class="remove"

@@ -15,6 +15,7 @@
   import ProgrammeStrip from "./ProgrammeStrip.svelte";
   import Ruler from "./Ruler.svelte";
   import Sections from "./Sections.svelte";
+  import TimelineTools from "./TimelineTools.svelte";
   import TrackHead from "./TrackHead.svelte";
 
   const editor = useEditor();
@@ -70,6 +71,7 @@
 </script>
 
 <div class="timeline" {onwheel} style:--heads="{HEADS}px">
+  <TimelineTools />
   <div class="corner">
     <Button kind="tertiary" size="small" icon={Add} on:click={() => addTrack(editor)}>Track</Button>
     <Button
@@ -107,7 +109,7 @@
 <style>
   .timeline {
     display: grid;
-    grid-template: 44px minmax(0, 1fr) 24px / var(--heads) 1fr;
+    grid-template: 28px 44px minmax(0, 1fr) 24px / var(--heads) 1fr;
     min-height: 0;
     min-width: 0;
     background: var(--w-sunk);

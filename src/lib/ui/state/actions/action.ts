@@ -1,3 +1,4 @@
+import { notices } from "../../shared/notices.svelte";
 import type { Editor } from "../editor.svelte";
 
 /** Something that can be done, by name. */
@@ -10,4 +11,9 @@ export interface Action {
   readonly anywhere?: boolean;
   readonly enabled: (editor: Editor) => boolean;
   readonly run: (editor: Editor) => void;
+}
+
+/** Lets an action end later; what goes wrong is told. */
+export function later(work: Promise<unknown>): void {
+  work.catch((error: unknown) => notices.fault(error));
 }

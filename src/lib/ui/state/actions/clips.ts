@@ -17,7 +17,8 @@ import {
   splitAtRange
 } from "../arranging";
 import { playheadWithin, trimToPlayhead } from "../shaping";
-import type { Action } from "./action";
+import { clickToRemove, removeClick } from "../clickRemoval";
+import { later, type Action } from "./action";
 import { always, withClip, withTargets } from "./when";
 
 export const clips: readonly Action[] = [
@@ -94,6 +95,13 @@ export const clips: readonly Action[] = [
     keys: "Shift+Delete",
     enabled: withTargets,
     run: (e) => removeTargets(e, true)
+  },
+  {
+    id: "removeClick",
+    name: "Take the selected click out: cut at zero crossings, close and join",
+    keys: "Shift+r",
+    enabled: (e) => clickToRemove(e) !== undefined,
+    run: (e) => later(removeClick(e))
   },
   { id: "mute", name: "Mute or unmute what is selected", keys: "m", enabled: withTargets, run: muteTargets },
   {

@@ -2,7 +2,9 @@
 import type { Action } from "./action";
 import { chain } from "./chain";
 import { clips } from "./clips";
+import { fades } from "./fades";
 import { history } from "./history";
+import { joins } from "./joins";
 import { playing } from "./playing";
 import { project } from "./project";
 import { range } from "./range";
@@ -22,6 +24,8 @@ export const actions: readonly Action[] = [
   ...chain,
   ...steps,
   ...clips,
+  ...fades,
+  ...joins,
   ...tracks,
   ...recordings,
   ...sections,

@@ -1,6 +1,8 @@
 // Sections: the one that a menu was opened on, else the one in which the playhead stands.
 import { sectionOf } from "../target";
+import { exportSections, importSections } from "../sectionFiles";
 import type { Action } from "./action";
+import { always } from "./when";
 
 export const sections: readonly Action[] = [
   {
@@ -16,7 +18,7 @@ export const sections: readonly Action[] = [
     run: (e) => {
       const section = sectionOf(e);
       if (!section) return;
-      e.selection.range = { from: section.start, to: section.start + section.length };
+      e.selection.chooseSection(section.id);
       e.transport.locate(section.start);
     }
   },
@@ -28,6 +30,24 @@ export const sections: readonly Action[] = [
       const section = sectionOf(e);
       if (section) e.view.show(section.start, section.start + section.length);
     }
+  },
+  {
+    id: "sectionName",
+    name: "Rename the section…",
+    enabled: (e) => sectionOf(e) !== undefined,
+    run: (e) => e.askSection(sectionOf(e), "sectionName")
+  },
+  {
+    id: "sectionsFile",
+    name: "Add sections from a file (CSV, or cue points of a WAV)…",
+    enabled: always,
+    run: importSections
+  },
+  {
+    id: "sectionsCsv",
+    name: "Save the sections as CSV",
+    enabled: (e) => e.session.shown.size("sections") > 0,
+    run: exportSections
   },
   {
     id: "sectionRemove",

@@ -1,7 +1,7 @@
 // Tracks: the one that a menu was opened on, else that of the selection.
 import { LANES } from "../layout.svelte";
 import { trackOf } from "../target";
-import { addTrack } from "../editing";
+import { addTrack, moveTrack } from "../editing";
 import type { Action } from "./action";
 import { always, withTrack } from "./when";
 import type { Editor } from "../editor.svelte";
@@ -55,6 +55,44 @@ export const tracks: readonly Action[] = [
         e.selection.chooseAll(e.clips.overlapping(track.id, 0, e.clips.end(track.id)).map((clip) => clip.id));
     }
   },
+  {
+    id: "trackUp",
+    name: "Move the track up",
+    keys: "Shift+ArrowUp",
+    enabled: withTrack,
+    run: (e) => moveTrack(e, -1)
+  },
+  {
+    id: "trackDown",
+    name: "Move the track down",
+    keys: "Shift+ArrowDown",
+    enabled: withTrack,
+    run: (e) => moveTrack(e, 1)
+  },
+  {
+    id: "trackRole",
+    name: "Say what the track is for…",
+    enabled: withTrack,
+    run: (e) => e.askTrack(trackOf(e), "trackRole")
+  },
+  {
+    id: "trackGainLine",
+    name: "Show or hide the track's gain line",
+    enabled: withTrack,
+    run: (e) => {
+      const track = trackOf(e);
+      if (track) e.layout.toggleTrackLine(track.id, "gain");
+    }
+  },
+  {
+    id: "trackPanLine",
+    name: "Show or hide the track's pan line",
+    enabled: withTrack,
+    run: (e) => {
+      const track = trackOf(e);
+      if (track) e.layout.toggleTrackLine(track.id, "pan");
+    }
+  },
   { id: "laneLow", name: "Lane of the track low", enabled: withTrack, run: setLane(LANES.low) },
   {
     id: "laneMiddle",
@@ -77,7 +115,10 @@ export const tracks: readonly Action[] = [
     enabled: withTrack,
     run: (e) => {
       const track = trackOf(e);
-      if (track) e.session.run({ type: "track.remove", trackId: track.id });
+      if (!track) return;
+      // With clips on it one is asked first.
+      if (e.clips.end(track.id) > 0) e.askTrack(track, "trackRemove");
+      else e.session.run({ type: "track.remove", trackId: track.id });
     }
   }
 ];

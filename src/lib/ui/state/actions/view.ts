@@ -1,8 +1,11 @@
 // What is seen of the timeline, and what is open beside it.
 import { videoClips } from "$lib/core/session/pictures";
+import { DROP_RULES } from "$lib/core/session/drop";
+import { RULE_NAMES } from "../preferences.svelte";
+import type { Editor } from "../editor.svelte";
 import { LANES } from "../layout.svelte";
 import type { Action } from "./action";
-import { always, withClip } from "./when";
+import { always, withClip, withTargets } from "./when";
 
 export const view: readonly Action[] = [
   { id: "zoomIn", name: "Zoom in", keys: "+", enabled: always, run: (e) => e.view.zoom(2) },
@@ -17,6 +20,17 @@ export const view: readonly Action[] = [
       e.selection.clip &&
       e.view.show(e.selection.clip.start, e.selection.clip.start + e.selection.clip.length)
   },
+  {
+    id: "zoomSelection",
+    name: "Zoom to what is selected",
+    keys: "Shift+z",
+    enabled: withTargets,
+    run: (e) => {
+      const parts = e.selection.range ? [e.selection.range] : e.selection.targets;
+      e.view.show(Math.min(...parts.map((p) => p.from)), Math.max(...parts.map((p) => p.to)));
+    }
+  },
+  { id: "zoomBack", name: "Back to the last view", keys: "v", enabled: always, run: (e) => e.view.back() },
   {
     id: "zoomRange",
     name: "Zoom to the range",
@@ -52,6 +66,27 @@ export const view: readonly Action[] = [
     enabled: always,
     run: (e) => e.layout.setLanes(LANES.high)
   },
+  {
+    id: "pulls",
+    name: "Pull clips, or select time",
+    keys: "w",
+    enabled: always,
+    run: (e) => (e.preferences.pulls = e.preferences.pulls === "clips" ? "time" : "clips")
+  },
+  {
+    id: "snapping",
+    name: "Snapping on or off",
+    keys: "Shift+s",
+    enabled: always,
+    run: (e) => (e.preferences.snapping = !e.preferences.snapping)
+  },
+  ...DROP_RULES.map((rule, i) => ({
+    id: `rule-${rule}`,
+    name: `Dropping: ${RULE_NAMES[rule]}`,
+    keys: String(i + 1),
+    enabled: always,
+    run: (e: Editor) => (e.preferences.rule = rule)
+  })),
   {
     id: "shelf",
     name: "Show or hide the shelf",

@@ -1,5 +1,5 @@
 // A clip's waveform, put together from tiles: gain and fades shape it as they are heard.
-import { fadeGainAt } from "$lib/core/audio/fades";
+import { shapeGainAt } from "$lib/core/render/clipShape";
 import type { StepSpec } from "$lib/core/effects/chain";
 import { num } from "$lib/core/effects/description";
 import { gain } from "$lib/core/effects/gain";
@@ -183,10 +183,11 @@ export function drawWave(
     for (let at = from; at < to; at += step) {
       const end = Math.min(to, at + step);
       const middle = left + ((at + end) / 2) * framesPerPixel - clip.start;
-      draw(wave, at, end, fadeGainAt(clip, Math.max(0, Math.min(clip.length - 1, middle))));
+      draw(wave, at, end, shapeGainAt(clip, Math.max(0, Math.min(clip.length - 1, middle))));
     }
   };
   shaped(place.from, inEnd);
-  draw(wave, inEnd, outBegin, 1);
+  if (clip.line) shaped(inEnd, outBegin);
+  else draw(wave, inEnd, outBegin, 1);
   shaped(outBegin, place.to);
 }

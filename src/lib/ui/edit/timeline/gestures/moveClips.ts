@@ -6,7 +6,8 @@ import type { Editor } from "../../../state/editor.svelte";
 import { moveCommand, possibleShift, shiftedClips, type Moving, type Shift } from "../../../state/moving";
 import { snapEdges } from "../../../state/snapping";
 import type { LaneStack } from "../layout";
-import { RULE_NAMES, ruleOf } from "./dropRule";
+import { RULE_NAMES } from "../../../state/preferences.svelte";
+import { ruleOf } from "./dropRule";
 import type { Gesture, LanePoint } from "./gesture";
 
 /** Pulls clips along their tracks and to others. Until they are let go only the picture of them moves, and of those that make room. */

@@ -2,16 +2,7 @@ import { fadeGainAt } from "$lib/core/audio/fades";
 import type { Clip, Track } from "$lib/core/session/schema";
 import type { ClipIndex } from "../../../state/clipIndex.svelte";
 import type { TimelineView } from "../../../state/view.svelte";
-import {
-  CARD_LESS,
-  CARD_TOP,
-  EDGE,
-  GRIP,
-  LEAST_WITH_GRIPS,
-  NAME,
-  waveBox,
-  type LaneStack
-} from "../layout";
+import { CARD_LESS, CARD_TOP, EDGE, GRIP, LEAST_WITH_GRIPS, NAME, waveBox, type LaneStack } from "../layout";
 import type { LanePoint } from "./gesture";
 
 /** A part of a clip that does something of its own when it is dragged. */
@@ -72,5 +63,7 @@ export function spotAt(
   const from = view.left + (x - 2) * view.framesPerPixel;
   const found = index.overlapping(track.id, from, view.left + (x + 1) * view.framesPerPixel);
   const clip = found[found.length - 1];
-  return clip ? { lane, clip, zone: zoneOf(clip, view, x, y - lanes.top(lane), lanes.height(lane)) } : { lane };
+  return clip
+    ? { lane, clip, zone: zoneOf(clip, view, x, y - lanes.top(lane), lanes.height(lane)) }
+    : { lane };
 }

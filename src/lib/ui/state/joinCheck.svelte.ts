@@ -1,0 +1,168 @@
+// The join check as one works with it: what pops, which one one is at, and mending.
+import type { Pop } from "$lib/core/joins/check";
+import type { SingleCommand } from "$lib/core/session/commands";
+import { crossShape } from "$lib/core/session/clipWindow";
+import { pairKey } from "$lib/core/session/drop";
+import { joinsWith, type Join } from "$lib/core/session/joins";
+import { notices } from "../shared/notices.svelte";
+import type { Editor } from "./editor.svelte";
+
+/** Heard before a pop and behind it, seconds. */
+const AROUND_SECONDS = 0.7;
+/** A zero crossing is looked for this far to both sides, seconds. */
+const ZERO_REACH = 0.01;
+
+export class JoinCheckState {
+  /** What was found, the loudest first; null before a check. */
+  found = $state.raw<readonly Pop[] | null>(null);
+  /** Which of them one is at. */
+  at = $state(0);
+  /** Share that is done of a check; null: none is under way. */
+  share = $state<number | null>(null);
+  /** How many were found at first. */
+  first = $state(0);
+
+  constructor(private readonly editor: Editor) {}
+
+  get current(): Pop | undefined {
+    return this.found?.[this.at];
+  }
+
+  /** Looks at all joins. */
+  async run(): Promise<void> {
+    if (this.share !== null) return;
+    this.share = 0;
+    try {
+      this.found = await this.editor.sounds.check((share) => (this.share = share));
+      this.first = this.found.length;
+      this.at = 0;
+    } catch (error) {
+      notices.fault(error);
+    } finally {
+      this.share = null;
+    }
+    if (this.current) this.show();
+  }
+
+  /** Goes to another one, and shows it. */
+  step(by: 1 | -1): void {
+    const count = this.found?.length ?? 0;
+    if (count === 0) return;
+    this.at = (this.at + by + count) % count;
+    this.show();
+  }
+
+  choose(index: number): void {
+    this.at = index;
+    this.show();
+  }
+
+  /** Brings the pop into sight, and selects its clip. */
+  show(): void {
+    const { editor, current } = this;
+    if (!current) return;
+    const { view, selection, transport } = editor;
+    selection.range = null;
+    selection.choose(current.clipId);
+    transport.locate(current.at);
+    view.reveal(current.at - view.frames / 4, current.at + view.frames / 4);
+  }
+
+  /** Plays what is around it. */
+  hear(): void {
+    const { current, editor } = this;
+    if (!current) return;
+    const around = Math.round(AROUND_SECONDS * editor.sampleRate);
+    editor.transport.playStretch(Math.max(0, current.at - around), current.at + around);
+  }
+
+  /** Another clip that meets this one at its edge. */
+  #joinAt({ clipId, edge, at }: Pop): Join | undefined {
+    const clip = this.editor.session.document.get("clips", clipId);
+    if (!clip) return undefined;
+    return joinsWith(this.editor.clips, clip).find(({ left, right, overlap }) =>
+      edge === "in"
+        ? right.id === clipId && right.start === at
+        : left.id === clipId && right.start + overlap === at
+    );
+  }
+
+  /** What mends a pop by a short fade: a crossfade where two clips meet. */
+  async #mending(pop: Pop): Promise<SingleCommand | undefined> {
+    const clip = this.editor.session.document.get("clips", pop.clipId);
+    if (!clip) return undefined;
+    const join = this.#joinAt(pop);
+    if (join) {
+      const length = Math.max(join.overlap, pop.mend);
+      const measured = await this.editor.sounds.correlations([join], length);
+      const correlation = measured[pairKey(join.left.id, join.right.id)] ?? 0;
+      return {
+        type: "crossfade.set",
+        pairs: [{ left: join.left.id, right: join.right.id, length, correlation }]
+      };
+    }
+    const shape = crossShape(0);
+    return { type: "clip.fade", clipIds: [clip.id], edge: pop.edge, fade: { length: pop.mend, shape } };
+  }
+
+  /** Mends these, as one edit. */
+  async mend(pops: readonly Pop[]): Promise<void> {
+    const commands: SingleCommand[] = [];
+    for (const pop of pops) {
+      const command = await this.#mending(pop);
+      if (command) commands.push(command);
+    }
+    const [only] = commands;
+    if (!only) return;
+    const { session } = this.editor;
+    const done =
+      commands.length === 1
+        ? session.run(only)
+        : session.run({ type: "compound", name: `mend ${commands.length} joins`, commands });
+    if (done) this.#without(pops);
+  }
+
+  /** Moves the edge of the current one to where the sound crosses zero; where two clips meet, to where both do. */
+  async moveToZero(): Promise<void> {
+    const { current: pop, editor } = this;
+    const clip = pop && editor.session.document.get("clips", pop.clipId);
+    if (!pop || !clip) return;
+    const join = this.#joinAt(pop);
+    const reach = Math.round(ZERO_REACH * editor.sampleRate);
+    const at = await editor.sounds.zeroCrossing(join ? [join.left, join.right] : [clip], pop.at, reach);
+    if (at === null) {
+      notices.fault(`There is no zero crossing within ${ZERO_REACH * 1000} ms of the cut.`);
+      return;
+    }
+    const by = at - pop.at;
+    if (by === 0) {
+      notices.news("The cut is at a zero crossing already.");
+      return;
+    }
+    const command: SingleCommand = join
+      ? { type: "crossfade.move", left: join.left.id, right: join.right.id, by }
+      : pop.edge === "in"
+        ? {
+            type: "clip.trim",
+            clipId: clip.id,
+            start: clip.start + by,
+            offset: clip.offset + by,
+            length: clip.length - by
+          }
+        : {
+            type: "clip.trim",
+            clipId: clip.id,
+            start: clip.start,
+            offset: clip.offset,
+            length: clip.length + by
+          };
+    if (editor.session.run(command)) this.#without([pop]);
+  }
+
+  #without(pops: readonly Pop[]): void {
+    const gone = new Set(pops);
+    this.found = (this.found ?? []).filter((pop) => !gone.has(pop));
+    this.at = Math.min(this.at, Math.max(0, this.found.length - 1));
+    if (this.current) this.show();
+  }
+}
