@@ -5,6 +5,7 @@ import { resolveClip, tracksInOrder } from "../session/lookup";
 import type { Clip } from "../session/schema";
 import type { Tables } from "../session/tables";
 import type { Source } from "../render/source";
+import { dbToGain } from "../units/decibels";
 import { heardSound, wholeSound, type Stereo } from "./clipSound";
 import { onsets } from "./onsets";
 import { periodOf } from "./period";
@@ -52,14 +53,17 @@ export function edgesToCheck(doc: Tables, sampleRate: number): Edge[] {
   return out.sort((a, b) => a.at - b.at || (a.clipId < b.clipId ? -1 : 1));
 }
 
-function addTo(sum: Stereo, one: Stereo): void {
+/** Adds a sound with the gain that its track gives it. */
+function addTo(sum: Stereo, one: Stereo, gainDb: number): void {
+  const gain = dbToGain(gainDb);
   for (const side of ["left", "right"] as const)
-    for (let i = 0; i < sum[side].length; i++) sum[side][i] += one[side][i] ?? 0;
+    for (let i = 0; i < sum[side].length; i++) sum[side][i] += gain * (one[side][i] ?? 0);
 }
 
 /** Looks at edges one after the other. */
 export class JoinCheck {
   readonly #finder: PopFinder;
+  readonly #solo: boolean;
 
   constructor(
     private readonly doc: Tables,
@@ -68,6 +72,7 @@ export class JoinCheck {
     private readonly sampleRate: number
   ) {
     this.#finder = new PopFinder(sampleRate);
+    this.#solo = [...doc.values("tracks")].some((track) => track.solo);
   }
 
   /** Frames of the timeline that are looked at, to both sides of an edge. */
@@ -78,7 +83,7 @@ export class JoinCheck {
   /** Clips that sound around an edge: their sound must be at hand. */
   around({ at }: Pick<Edge, "at">): Clip[] {
     return tracksInOrder(this.doc).flatMap((track) =>
-      track.muted
+      track.muted || (this.#solo && !track.solo)
         ? []
         : this.lanes.overlapping(track.id, at - this.reach, at + this.reach).filter((clip) => !clip.muted)
     );
@@ -94,7 +99,8 @@ export class JoinCheck {
     const [own, others] = [silence(), silence()];
     for (const near of this.around(edge)) {
       const heard = heardSound(resolveClip(doc, near), source, sampleRate, from, to);
-      addTo(near.track === edge.track ? own : others, heard);
+      const gainDb = doc.get("tracks", near.track)?.gainDb ?? 0;
+      addTo(near.track === edge.track ? own : others, heard, gainDb);
     }
     const excessDb = this.#finder.excess(own, others, reach);
     if (excessDb < POP_DB) return undefined;

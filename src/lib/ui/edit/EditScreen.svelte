@@ -4,7 +4,6 @@
   import { useEditor } from "../state/editor.svelte";
   import { BENCH_LEAST, BENCH_STANDARD } from "../state/layout.svelte";
   import Bench from "./bench/Bench.svelte";
-  import FadePanel from "./timeline/FadePanel.svelte";
   import JoinPanel from "./timeline/JoinPanel.svelte";
   import Timeline from "./timeline/Timeline.svelte";
   import VideoPicture from "./timeline/VideoPicture.svelte";
@@ -31,7 +30,6 @@
   <main class="upper" class:beside aria-label="Timeline of {session.shown.name}">
     <Timeline />
     <VideoPicture />
-    {#if editor.fadesOpen}<FadePanel />{/if}
     {#if editor.joinsOpen}<JoinPanel />{/if}
     {#if editor.shelfOpen}
       <div class="shelf" class:over={!beside}>

@@ -13,7 +13,7 @@
   /** Sizes of Carbon's menu at this density: heights of an option and of a line, and its width; with them it stays on the screen. */
   const OPTION = 26;
   const LINE = 9;
-  const WIDTH = 320;
+  const WIDTH = 362;
 
   const items = $derived(MENUS[menu.kind].map((id) => (id === "" ? null : actionOf(id))));
   const height = $derived(items.reduce((sum, item) => sum + (item ? OPTION : LINE), 12));

@@ -1,7 +1,7 @@
 // Crossfades at the cuts of what is selected.
 import type { SingleCommand } from "$lib/core/session/commands";
-import { joinsIn, joinsWith, type Join } from "$lib/core/session/joins";
-import { pairKey } from "$lib/core/session/drop";
+import { joinOf, joinsIn, joinsWith, type Join } from "$lib/core/session/joins";
+import { pairKey, type Correlations, type Drop } from "$lib/core/session/drop";
 import { notices } from "../shared/notices.svelte";
 import type { Editor } from "./editor.svelte";
 import { Preferences } from "./preferences.svelte";
@@ -33,6 +33,28 @@ export function joinsOfSelection({ selection, clips, transport, session }: Edito
       ({ left, right }) => right.start <= at + 1 && left.start + left.length >= at - 1
     )
   );
+}
+
+/** More overlaps than these are not listened to when clips are dropped, and none longer than this: it would be waited for. */
+const MOST_OVERLAPS = 20;
+const MOST_WAIT_MS = 500;
+
+/** Correlations of the sounds that a drop makes overlap; undefined where there are none, too many, or the sound does not come soon. */
+export async function measuredOverlaps(
+  editor: Editor,
+  drop: Drop | undefined
+): Promise<Correlations | undefined> {
+  const others = [...(drop?.changed ?? [])];
+  const joins = (drop?.placed ?? []).flatMap((clip) =>
+    others.flatMap((other) => {
+      const join = joinOf(clip, other);
+      return join && join.overlap > 0 ? [join] : [];
+    })
+  );
+  if (joins.length === 0 || joins.length > MOST_OVERLAPS) return undefined;
+  const longest = Math.max(...joins.map((join) => join.overlap));
+  const soon = new Promise<undefined>((resolve) => setTimeout(() => resolve(undefined), MOST_WAIT_MS));
+  return Promise.race([editor.sounds.correlations(joins, Math.min(longest, editor.sampleRate)), soon]);
 }
 
 /** Crossfades them, each by the correlation that is measured of its two sides. */

@@ -9,6 +9,8 @@ import type { Editor } from "./editor.svelte";
 
 /** Heard before a pop and behind it, seconds. */
 const AROUND_SECONDS = 0.7;
+/** Width of the list of pops, with some room. */
+const PANEL_PIXELS = 420;
 /** A zero crossing is looked for this far to both sides, seconds. */
 const ZERO_REACH = 0.01;
 
@@ -65,7 +67,9 @@ export class JoinCheckState {
     selection.range = null;
     selection.choose(current.clipId);
     transport.locate(current.at);
-    view.reveal(current.at - view.frames / 4, current.at + view.frames / 4);
+    // The list of pops covers the right of the view.
+    const x = view.x(current.at);
+    if (x < 0 || x > view.width - PANEL_PIXELS) view.left = Math.max(0, current.at - view.frames / 4);
   }
 
   /** Plays what is around it. */

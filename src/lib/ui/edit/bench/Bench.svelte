@@ -9,6 +9,7 @@
   import LoudnessChart from "../programme/LoudnessChart.svelte";
   import ProgrammeTitle from "../programme/ProgrammeTitle.svelte";
   import { TARGETS } from "../programme/targets";
+  import FadePanel from "./FadePanel.svelte";
   import HearSwitch from "./HearSwitch.svelte";
   import OwnerTitle from "./OwnerTitle.svelte";
   import Sheet from "./Sheet.svelte";
@@ -108,7 +109,9 @@
   {/if}
   <div class="work">
     <Sheet {subject} />
-    {#if step}
+    {#if editor.fadesOpen && clip}
+      <FadePanel />
+    {:else if step}
       {#key `${owner.id} ${step.id}`}<StepPanel {owner} {step} />{/key}
     {:else}
       <div class="hint soft">

@@ -86,16 +86,13 @@
 
   function down(event: PointerEvent & { currentTarget: SVGElement }, index: number): void {
     if (event.button !== 0 || !line) return;
-    event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
     result = line;
     drag = { kind: "point", id: event.pointerId, owner, line, index };
   }
 
   function downOnLine(event: PointerEvent & { currentTarget: SVGElement }): void {
-    if (event.button !== 0) return;
-    event.stopPropagation();
-    if (!line || !event.altKey) return;
+    if (event.button !== 0 || !line || !event.altKey) return;
     const at = view.left + placeOf(event, event.currentTarget).x * view.framesPerPixel + origin;
     const index = line.points.findLastIndex((point) => point.at <= at);
     if (index < 0 || index === line.points.length - 1) return;
@@ -183,6 +180,7 @@
   <!-- svelte-ignore a11y_no_static_element_interactions, a11y_click_events_have_key_events -->
   <path
     class="hit"
+    data-pulled-itself
     d={path}
     ondblclick={add}
     onpointerdown={downOnLine}
@@ -196,6 +194,7 @@
   {#each points as point (point.index)}
     <circle
       class="point"
+      data-pulled-itself
       cx={point.x}
       cy={point.y}
       r="5"

@@ -18,7 +18,12 @@
       ? clip
       : undefined
   );
-  const box = $derived(ofClip && waveBox(stack.height(lane) - CARD_LESS, clipState(ofClip) !== "untreated"));
+  /** A list, of one or none: so nothing is asked of what is gone. */
+  const clipLines = $derived(
+    ofClip
+      ? [{ clip: ofClip, box: waveBox(stack.height(lane) - CARD_LESS, clipState(ofClip) !== "untreated") }]
+      : []
+  );
 </script>
 
 {#each tracks as track, i (track.id)}
@@ -33,12 +38,12 @@
     />
   {/if}
 {/each}
-{#if ofClip && box}
+{#each clipLines as { clip: one, box } (one.id)}
   <LineOverlay
-    owner={{ kind: "clip", clip: ofClip }}
+    owner={{ kind: "clip", clip: one }}
     top={stack.top(lane) + CARD_TOP + box.top}
     height={box.height}
-    from={ofClip.start}
-    to={ofClip.start + ofClip.length}
+    from={one.start}
+    to={one.start + one.length}
   />
-{/if}
+{/each}

@@ -6,7 +6,7 @@
   import TypedField from "../../shared/TypedField.svelte";
   import { useEditor } from "../../state/editor.svelte";
   import { BLEND_MOST_MS, NUDGE_MOST_MS } from "../../state/preferences.svelte";
-  import Disclosure from "./Disclosure.svelte";
+  import Disclosure from "../../shared/Disclosure.svelte";
 
   const { preferences } = useEditor();
   const KINDS: Record<TimeFormat["kind"], string> = {

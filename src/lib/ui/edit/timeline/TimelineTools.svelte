@@ -6,8 +6,8 @@
   import type { MenuKind } from "../../state/actions/menus";
   import { useEditor } from "../../state/editor.svelte";
   import { RULE_NAMES, type PullKind } from "../../state/preferences.svelte";
-  import Choice from "./Choice.svelte";
-  import Disclosure from "./Disclosure.svelte";
+  import Choice from "../../shared/Choice.svelte";
+  import Disclosure from "../../shared/Disclosure.svelte";
   import TimeFields from "./TimeFields.svelte";
 
   const editor = useEditor();

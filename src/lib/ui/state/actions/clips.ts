@@ -84,26 +84,26 @@ export const clips: readonly Action[] = [
   },
   {
     id: "remove",
-    name: "Remove what is selected",
+    name: "Remove",
     keys: "Delete",
     enabled: withTargets,
     run: (e) => removeTargets(e, false)
   },
   {
     id: "removeClosing",
-    name: "Remove what is selected and close the gap",
+    name: "Remove and close the gap",
     keys: "Shift+Delete",
     enabled: withTargets,
     run: (e) => removeTargets(e, true)
   },
   {
     id: "removeClick",
-    name: "Take the selected click out: cut at zero crossings, close and join",
+    name: "Take the selected click out",
     keys: "Shift+r",
     enabled: (e) => clickToRemove(e) !== undefined,
     run: (e) => later(removeClick(e))
   },
-  { id: "mute", name: "Mute or unmute what is selected", keys: "m", enabled: withTargets, run: muteTargets },
+  { id: "mute", name: "Mute or unmute", keys: "m", enabled: withTargets, run: muteTargets },
   {
     id: "group",
     name: "Group the selected clips",
@@ -113,7 +113,7 @@ export const clips: readonly Action[] = [
   },
   {
     id: "ungroup",
-    name: "Take the selected clips out of their group",
+    name: "Ungroup the selected clips",
     keys: "Shift+g",
     enabled: (e) => Boolean(e.selection.clip?.group),
     run: (e) => group(e, false)
@@ -134,14 +134,14 @@ export const clips: readonly Action[] = [
   },
   {
     id: "slipLeft",
-    name: "Slip the sound to the left inside its clip",
+    name: "Slip the sound to the left",
     keys: "Alt+Shift+ArrowLeft",
     enabled: withClip,
     run: (e) => slip(e, 1)
   },
   {
     id: "slipRight",
-    name: "Slip the sound to the right inside its clip",
+    name: "Slip the sound to the right",
     keys: "Alt+Shift+ArrowRight",
     enabled: withClip,
     run: (e) => slip(e, -1)

@@ -33,7 +33,7 @@ export const fades: readonly Action[] = [
     id: "fadeEditor",
     name: "Edit the fades…",
     keys: "Shift+e",
-    enabled: withClip,
+    enabled: (e) => withClip(e) || e.fadesOpen,
     run: (e) => (e.fadesOpen = !e.fadesOpen)
   },
   {

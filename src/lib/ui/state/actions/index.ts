@@ -40,11 +40,20 @@ export function actionOf(id: string): Action {
   return action;
 }
 
+const SIGNS: Record<string, string> = {
+  $mod: "Ctrl",
+  ArrowLeft: "←",
+  ArrowRight: "→",
+  ArrowUp: "↑",
+  ArrowDown: "↓",
+  "": "+"
+};
+
 /** "$mod+Shift+z" → "Ctrl Shift Z". */
 export function keyText(keys: string): string {
   return keys
     .split("+")
-    .map((k) => (k === "" ? "+" : k === "$mod" ? "Ctrl" : k.length === 1 ? k.toUpperCase() : k))
+    .map((k) => SIGNS[k] ?? (k.length === 1 ? k.toUpperCase() : k))
     .filter((k, i, all) => !(k === "+" && all[i - 1] === "+"))
     .join(" ");
 }

@@ -6,6 +6,8 @@ import type { Editor } from "../../../state/editor.svelte";
 import { moveCommand, possibleShift, shiftedClips, type Moving, type Shift } from "../../../state/moving";
 import { snapEdges } from "../../../state/snapping";
 import type { LaneStack } from "../layout";
+import { later } from "../../../state/actions/action";
+import { measuredOverlaps } from "../../../state/crossfading";
 import { RULE_NAMES } from "../../../state/preferences.svelte";
 import { ruleOf } from "./dropRule";
 import type { Gesture, LanePoint } from "./gesture";
@@ -72,9 +74,17 @@ export class MoveClips implements Gesture {
   }
 
   end(): void {
-    const command = moveCommand(this.moving, this.#shift, this.#rule, newId());
-    this.cancel();
-    if (command) this.editor.session.run(command);
+    const { editor } = this;
+    // What is crossfaded is listened to first; meanwhile the picture stays.
+    later(
+      measuredOverlaps(editor, this.#rule === "crossfade" ? this.#effect?.drop : undefined).then(
+        (correlations) => {
+          const command = moveCommand(this.moving, this.#shift, this.#rule, newId(), correlations);
+          this.cancel();
+          if (command) editor.session.run(command);
+        }
+      )
+    );
   }
 
   cancel(): void {

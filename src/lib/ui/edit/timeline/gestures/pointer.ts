@@ -33,6 +33,8 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
 
     function down(event: PointerEvent): void {
       dragged = false;
+      // What lies over the lanes and is pulled itself says so.
+      if (event.target instanceof Element && event.target.closest("[data-pulled-itself]")) return;
       if (event.button === 0 && !press) press = { id: event.pointerId, at: pointOf(node, event) };
     }
 

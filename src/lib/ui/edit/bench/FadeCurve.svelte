@@ -17,8 +17,8 @@
   }
 
   let { shape, edge, timeAt, spare, make }: Props = $props();
-  const WIDTH = 416;
-  const HEIGHT = 132;
+  const WIDTH = 360;
+  const HEIGHT = 128;
   /** Pixels of the way from no bend to the most. */
   const BEND_WAY = 60;
   const CLICK_PIXELS = 3;

@@ -1,0 +1,338 @@
+<!-- The editor of fades: works on the fades of all selected clips, while they play. -->
+<script lang="ts">
+  import { Button, ComboBox, Select, SelectItem, TextInput } from "carbon-components-svelte";
+  import Close from "carbon-icons-svelte/lib/Close.svelte";
+  import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
+  import { JOINS, type Join } from "$lib/core/audio/envelope";
+  import { FADE_CURVES, FADE_NAMES, type FadeCurve as Curve } from "$lib/core/audio/fades";
+  import { joinsWith, isCrossfade } from "$lib/core/session/joins";
+  import type { Fade, FadeShape } from "$lib/core/session/schema";
+  import { dbToGain, formatDb, gainToDb, parseDb } from "$lib/core/units/decibels";
+  import { lengthOf, lengthText, takes } from "$lib/core/units/timeFormat";
+  import Choice from "../../shared/Choice.svelte";
+  import TypedField from "../../shared/TypedField.svelte";
+  import { setFade } from "../../state/editing";
+  import { useEditor } from "../../state/editor.svelte";
+  import { otherCurve, withFadeBend, withFadePointAt, withJoin } from "../../state/fadeShapes";
+  import { fadesCommand } from "../../state/shaping";
+  import FadeCurve from "./FadeCurve.svelte";
+
+  const editor = useEditor();
+  const { session, selection, preferences, sampleRate, fadePresets, clips } = editor;
+  let edge = $state<"in" | "out">("in");
+  let name = $state("");
+  let chosen = $state<string | undefined>(undefined);
+
+  const clip = $derived(selection.clip);
+  const fade = $derived(clip && (edge === "in" ? clip.fadeIn : clip.fadeOut));
+  const shape = $derived(fade?.shape ?? preferences.newFade);
+  const count = $derived(selection.clipIds.length);
+
+  /** As the fade was when it was opened here: what Revert goes back to. */
+  let opened = $state.raw<{ key: string; fade: Fade } | undefined>(undefined);
+  $effect(() => {
+    const key = `${clip?.id ?? ""} ${edge}`;
+    if (fade && opened?.key !== key) opened = { key, fade };
+  });
+
+  /** What this fade is crossed with. */
+  const crossed = $derived.by(() => {
+    if (!clip) return undefined;
+    const join = joinsWith(clips, clip).find(
+      (one) => isCrossfade(one) && (edge === "in" ? one.right.id === clip.id : one.left.id === clip.id)
+    );
+    return join && (edge === "in" ? join.left : join.right).name;
+  });
+
+  const timeAt = (share: number) => lengthText(share * (fade?.length ?? 0), sampleRate, preferences.time);
+
+  function make(next: FadeShape): void {
+    setFade(editor, edge, { shape: next });
+  }
+
+  function spare(next: FadeShape | null): void {
+    const all = selection.clipIds.flatMap((id) => session.document.get("clips", id) ?? []);
+    session.draft(
+      next &&
+        fadesCommand(all, edge, (one) => ({ ...(edge === "in" ? one.fadeIn : one.fadeOut), shape: next }))
+    );
+  }
+
+  function setLength(text: string): boolean {
+    const length = lengthOf(text, sampleRate, preferences.time);
+    if (length === undefined) return false;
+    setFade(editor, edge, { length });
+    return true;
+  }
+
+  function setBend(text: string): boolean {
+    const value = Number(text.replace(",", "."));
+    if (!Number.isFinite(value) || Math.abs(value) > 10) return false;
+    make(withFadeBend(shape, value));
+    return true;
+  }
+
+  function setPointTime(index: number, text: string): boolean {
+    const frames = lengthOf(text, sampleRate, preferences.time);
+    const point = shape.points?.[index];
+    if (frames === undefined || !fade || !point || frames > fade.length) return false;
+    make(withFadePointAt(shape, index, frames / Math.max(1, fade.length), point.gain));
+    return true;
+  }
+
+  function setPointGain(index: number, text: string): boolean {
+    const db = /^\s*-?(∞|inf)/i.test(text) ? -Infinity : parseDb(text);
+    const point = shape.points?.[index];
+    if (db === undefined || db > 0 || !point) return false;
+    make(withFadePointAt(shape, index, point.at, dbToGain(db)));
+    return true;
+  }
+
+  function revert(): void {
+    if (opened) setFade(editor, edge, { length: opened.fade.length, shape: opened.fade.shape });
+  }
+
+  function choose(id: string): void {
+    chosen = id;
+    const found = fadePresets.list.find((preset) => preset.id === id);
+    if (found) make(found.shape);
+  }
+
+  async function save(): Promise<void> {
+    if (name.trim() === "") return;
+    const saved = await fadePresets.save(name.trim(), shape);
+    if (saved) {
+      chosen = saved;
+      name = "";
+    }
+  }
+
+  const items = $derived(fadePresets.list.map((preset) => ({ id: preset.id, text: preset.name })));
+  let picker: HTMLInputElement | undefined = $state();
+</script>
+
+<section class="fades" aria-label="Editor of fades">
+  <div class="title">
+    <h3>Fades{count > 1 ? ` of ${count} clips, all alike` : ""}</h3>
+    <Choice
+      label="Which fade"
+      items={[
+        { id: "in", name: "in", title: "The fade at the start" },
+        { id: "out", name: "out", title: "The fade at the end" }
+      ]}
+      value={edge}
+      choose={(id) => (edge = id)}
+    />
+    <TypedField
+      label="Length of the fade"
+      takes={takes(preferences.time)}
+      text={lengthText(fade?.length ?? 0, sampleRate, preferences.time)}
+      width="86px"
+      commit={setLength}
+    />
+    <Select
+      inline
+      size="xs"
+      hideLabel
+      labelText="Curve of the fade"
+      selected={shape.curve}
+      on:update={({ detail }) => detail !== shape.curve && make(otherCurve(shape, detail as Curve))}
+    >
+      {#each FADE_CURVES as curve (curve)}<SelectItem value={curve} text={FADE_NAMES[curve]} />{/each}
+    </Select>
+    <span class="soft">bend</span>
+    <TypedField
+      label="Bend of the fade"
+      takes="-10 to 10"
+      title="Pull the curve, or type: above 0 the sound comes earlier"
+      text={(shape.bend ?? 0).toFixed(1)}
+      width="52px"
+      commit={setBend}
+      step={(d, fine) => make(withFadeBend(shape, (shape.bend ?? 0) + d * (fine ? 0.1 : 1)))}
+      reset={() => make(withFadeBend(shape, 0))}
+    />
+    <span class="gap"></span>
+    <Button
+      kind="ghost"
+      size="small"
+      icon={Close}
+      iconDescription="Close the editor of fades"
+      on:click={() => (editor.fadesOpen = false)}
+    />
+  </div>
+  <div class="sides">
+    <div class="side">
+      <FadeCurve {shape} {edge} {timeAt} {spare} {make} />
+      <div class="row">
+        <Button kind="tertiary" size="small" on:click={revert}>Revert</Button>
+        <Button kind="tertiary" size="small" on:click={() => (preferences.newFade = shape)}
+          >Use for new fades</Button
+        >
+        {#if crossed !== undefined}
+          <span class="soft"
+            >crossed with {crossed}{#if shape.curve === "levelPower"}, power level for ρ = {(
+                shape.correlation ?? 0
+              ).toFixed(2)}{/if}</span
+          >
+        {/if}
+      </div>
+    </div>
+    <div class="side">
+      {#if shape.curve === "drawn"}
+        <div class="points" role="group" aria-label="Points of the fade">
+          <Select
+            inline
+            size="xs"
+            hideLabel
+            labelText="Way between points"
+            selected={shape.join ?? "smooth"}
+            on:update={({ detail }) => make(withJoin(shape, detail as Join))}
+          >
+            {#each JOINS as join (join)}<SelectItem value={join} text={join} />{/each}
+          </Select>
+          {#each shape.points ?? [] as point, i (i)}
+            <span class="point">
+              <TypedField
+                label="Time of point {i + 1}"
+                takes="{takes(preferences.time)}, within the fade"
+                text={timeAt(point.at)}
+                width="76px"
+                commit={(text) => setPointTime(i, text)}
+              />
+              <TypedField
+                label="Gain of point {i + 1}"
+                takes="0 dB or less"
+                text="{formatDb(gainToDb(point.gain))} dB"
+                width="76px"
+                commit={(text) => setPointGain(i, text)}
+              />
+            </span>
+          {/each}
+        </div>
+        <span class="soft">A click on the curve adds a point; Delete, or pulling it out, takes it away.</span>
+      {:else}
+        <span class="soft">Pull the curve up or down to bend it. A curve of your own: choose “drawn”.</span>
+      {/if}
+      <div class="row presets">
+        <ComboBox
+          size="xs"
+          labelText="Fade preset"
+          placeholder={items.length === 0 ? "none yet" : "choose"}
+          {items}
+          selectedId={chosen}
+          shouldFilterItem={(item, value) => !value || item.text.toLowerCase().includes(value.toLowerCase())}
+          on:select={({ detail }) => choose(String(detail.selectedId))}
+        />
+        <TextInput size="xs" labelText="Save this one as" maxlength={80} bind:value={name} />
+        <Button kind="tertiary" size="small" disabled={name.trim() === ""} on:click={save}>Save</Button>
+      </div>
+      <div class="row">
+        {#if chosen !== undefined && items.some((item) => item.id === chosen)}
+          <Button
+            kind="ghost"
+            size="small"
+            icon={TrashCan}
+            iconDescription="Delete the fade preset"
+            on:click={() => chosen !== undefined && fadePresets.remove(chosen)}
+          />
+        {/if}
+        <Button kind="ghost" size="small" disabled={items.length === 0} on:click={() => fadePresets.toFile()}
+          >To a file</Button
+        >
+        <Button kind="ghost" size="small" on:click={() => picker?.click()}>From a file…</Button>
+        <input
+          bind:this={picker}
+          class="visually-hidden"
+          type="file"
+          accept=".json,application/json"
+          tabindex="-1"
+          aria-label="File with fade presets"
+          onchange={(event) => {
+            const [file] = event.currentTarget.files ?? [];
+            if (file) fadePresets.fromFile(file);
+            event.currentTarget.value = "";
+          }}
+        />
+      </div>
+    </div>
+  </div>
+</section>
+
+<style>
+  .fades {
+    min-width: 0;
+    padding: 0 12px 8px;
+    overflow: auto;
+    border-left: 1px solid var(--w-rule);
+    font-size: 12px;
+  }
+
+  .title {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    height: 36px;
+    white-space: nowrap;
+  }
+
+  h3 {
+    overflow: hidden;
+    font-size: 14px;
+    font-weight: 600;
+    text-overflow: ellipsis;
+  }
+
+  .gap {
+    flex: 1;
+  }
+
+  .sides {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px 16px;
+  }
+
+  .side {
+    display: grid;
+    flex: 1 1 280px;
+    align-content: start;
+    gap: 8px;
+    min-width: 0;
+  }
+
+  .side:first-child {
+    flex: 0 0 auto;
+  }
+
+  .row {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    min-width: 0;
+  }
+
+  .presets {
+    align-items: end;
+  }
+
+  .presets > :global(*) {
+    flex: 1;
+    min-width: 0;
+  }
+
+  .presets > :global(.bx--btn) {
+    flex: none;
+  }
+
+  .points {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 4px 8px;
+  }
+
+  .point {
+    display: inline-flex;
+    gap: 2px;
+  }
+</style>
