@@ -1,4 +1,5 @@
-// The project on which drawing is measured: 24 tracks, 2,000 clips with fades, two hours, three steps each, real sound.
+// The project on which drawing is measured: 24 tracks, 2,000 clips with fades, crossfades, spans and gain lines, two hours, three steps each,
+// real sound.
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
@@ -25,6 +26,9 @@ const RATE = 48000;
 const TRACKS = 24;
 const CLIPS = 2000;
 const HOURS = 2;
+/** Seconds of a clip, and of a crossfade. */
+const LENGTH = 50;
+const CROSS = 2;
 /** Seconds of each recording; there is one for each track. */
 const SECONDS = 60;
 
@@ -85,21 +89,33 @@ function documentWith(made: readonly Recording[]): Document {
     const track = n % TRACKS;
     const [recording] = made.slice(track % made.length);
     if (!recording) throw new Error("There is no recording.");
-    const long = n % 10 === 0;
-    return newClip(`clip-${n}`, `track-${track}`, recording, Math.floor(n / TRACKS) * slot, {
+    const offset = (n % 8) * RATE;
+    const row = Math.floor(n / TRACKS);
+    // Two and two are crossfaded.
+    const second = row % 2 === 1;
+    const start = second ? (row - 1) * slot + (LENGTH - CROSS) * RATE : row * slot;
+    const line = {
+      join: n % 8 === 0 ? ("smooth" as const) : ("straight" as const),
+      points: [0, 12, 25, 40].map((at, i) => ({ at: offset + at * RATE, value: -3 * i, bend: i }))
+    };
+    return newClip(`clip-${n}`, `track-${track}`, recording, start, {
       name: `Take ${n}`,
-      length: 50 * RATE,
-      offset: (n % 8) * RATE,
+      length: LENGTH * RATE,
+      offset,
       gainDb: -3 * (n % 3),
       chain: `chain-${n}`,
-      fadeIn: fade(0.02),
-      fadeOut: fade(long ? 3 : 0.05)
+      fadeIn: second ? { ...fade(CROSS), shape: { curve: "levelPower", correlation: 0.3 } } : fade(0.02),
+      fadeOut: second ? fade(0.05) : { ...fade(CROSS), shape: { curve: "levelPower", correlation: 0.3 } },
+      ...(n % 4 === 0 ? { line } : {})
     });
   });
   const chains = clips.map((_, n) =>
     newChain(`chain-${n}`, [
       newStep(`step-${n}-a`, "gain", { gainDb: 3 }),
-      newStep(`step-${n}-b`, "parametric-eq", { on1: true, type1: "highPass", freq1: 90 }),
+      {
+        ...newStep(`step-${n}-b`, "parametric-eq", { on1: true, type1: "highPass", freq1: 90 }),
+        span: n % 3 === 0 ? { from: 12 * RATE, to: 30 * RATE } : null
+      },
       newStep(`step-${n}-c`, "limiter", { ceilingDb: -2 })
     ])
   );

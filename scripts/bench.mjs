@@ -27,9 +27,19 @@ const runes = {
 };
 const out = path.join(root, "build/bench");
 await bundle({
-  entryPoints: ["core", "cli", "mix", "plan", "import", "deliver", "session", "state", "page", "drawing"].map(
-    (name) => path.join(root, `bench/${name}.ts`)
-  ),
+  entryPoints: [
+    "core",
+    "cli",
+    "mix",
+    "plan",
+    "import",
+    "deliver",
+    "session",
+    "joins",
+    "state",
+    "page",
+    "drawing"
+  ].map((name) => path.join(root, `bench/${name}.ts`)),
   outdir: out,
   outExtension: { ".js": ".mjs" },
   bundle: true,
@@ -51,6 +61,7 @@ must(process.execPath, ["build/bench/plan.mjs"], { env });
 must(process.execPath, ["build/bench/import.mjs"], { env });
 must(process.execPath, ["build/bench/deliver.mjs"], { env });
 must(process.execPath, ["build/bench/session.mjs"], { env });
+must(process.execPath, ["build/bench/joins.mjs"], { env });
 must(process.execPath, ["--conditions", "browser", "build/bench/state.mjs"], { env });
 if (debianPackages({ chromium: "chromium" }).length === 0) {
   must(process.execPath, ["build/bench/page.mjs"], { env });

@@ -6,7 +6,7 @@ import type { Document } from "../../src/lib/core/session/document";
 import { drop, type DropRule } from "../../src/lib/core/session/drop";
 import { isCrossfade, joinsIn } from "../../src/lib/core/session/joins";
 import { endOf, lanesOf } from "../../src/lib/core/session/lanes";
-import { documentOf, newClip, newProject, newTrack } from "../../src/lib/core/session/make";
+import { documentOf, newClip, newProject, newStep, newTrack } from "../../src/lib/core/session/make";
 import { CommandRefused } from "../../src/lib/core/session/refused";
 import type { Clip } from "../../src/lib/core/session/schema";
 import { FRAMES, recordingOf } from "./owned";
@@ -318,6 +318,41 @@ describe("cuts", () => {
     expect(Math.abs(cl[19999] ?? 1)).toBeLessThan(0.002);
     const [l] = heard(whole);
     expect(cl.subarray(0, 19760)).toEqual(l.subarray(0, 19760));
+  });
+});
+
+describe("a range treated by a span, and the same range cut out and treated", () => {
+  it("differ only within the blends, by less than the blends themselves", () => {
+    const sound = noise(FRAMES, 0.2, 11);
+    const source = new ArraySource({ a: [sound, sound] });
+    const [from, to, blend] = [20000, 40000, 240];
+    const whole = laid(clipAt("a", 0, 60000));
+    const step = newStep("s", "gain", { gainDb: 6 });
+    const spanned = applyCommand(whole, {
+      type: "step.add",
+      owner: { table: "clips", id: "a" },
+      chainId: "chain",
+      step: { ...step, span: { from: from + 10000, to: to + 10000, edgeMs: 5 } },
+      before: null
+    }).document;
+    const cuts = [{ clipId: "a", at: [from, to] }];
+    const cut = applyCommand(whole, { type: "clip.cut", cuts, blend, seed: "n" }).document;
+    const owner = { table: "clips" as const, id: "n-1" };
+    const treated = applyCommand(cut, {
+      type: "step.add",
+      owner,
+      chainId: "chain",
+      step,
+      before: null
+    }).document;
+    const [a] = mixed(spanned, source, 0, 60000, 512);
+    const [b] = mixed(treated, source, 0, 60000, 512);
+    for (let i = 0; i < 60000; i++) {
+      const near = Math.min(Math.abs(i - from), Math.abs(i - to)) <= blend;
+      const apart = Math.abs((a[i] ?? 0) - (b[i] ?? 0));
+      if (near) expect(apart).toBeLessThan(0.2);
+      else expect(apart).toBeLessThan(1e-7);
+    }
   });
 });
 

@@ -3,6 +3,8 @@ import type { Fade } from "../../src/lib/core/session/schema";
 import { describe, expect, it } from "vitest";
 import { chainTiming } from "../../src/lib/core/effects/chain";
 import { ClipStream } from "../../src/lib/core/render/clipStream";
+import { MixStream } from "../../src/lib/core/render/mix";
+import { TrackPeaks } from "../../src/lib/core/render/trackPeaks";
 import { Plan, trackGains } from "../../src/lib/core/render/graph";
 import { StereoBlock } from "../../src/lib/core/audio/block";
 import { applyCommand, type SingleCommand } from "../../src/lib/core/session/commands";
@@ -179,5 +181,40 @@ describe("the plan is kept up", () => {
     }
     plan.update(base, changesBetween(doc, base));
     expect(facts(plan)).toEqual(facts(new Plan(base)));
+  });
+});
+
+describe("levels of tracks", () => {
+  it("are the peaks of what each gives to the mix, and measuring them changes no sample", () => {
+    const sound = noise(FRAMES, 0.5, 7);
+    const source = new ArraySource({ a: [sound, sound.map((x) => x * 0.5)] });
+    const clip = (id: string, track: string) =>
+      newClip(id, track, { id: "a", name: id, frames: FRAMES }, 0, { length: 20000 });
+    const doc = documentOf(newProject("Levels", RATE), {
+      tracks: [newTrack("t", "T", 1, { gainDb: -6 }), newTrack("u", "U", 2), newTrack("v", "V", 3)],
+      clips: [clip("x", "t"), clip("y", "u")],
+      recordings: [recordingOf("a")]
+    });
+    const peaks = new TrackPeaks();
+    const read = (into?: TrackPeaks) => {
+      const mix = new MixStream(new Plan(doc), source, 0, into);
+      const block = new StereoBlock();
+      const out: number[] = [];
+      for (let i = 0; i < 10; i++) {
+        mix.read(block.left.ptr, block.right.ptr, 512);
+        out.push(...block.left.f32);
+      }
+      mix.release();
+      block.release();
+      return out;
+    };
+    expect(read(peaks)).toEqual(read());
+    const loudest = sound.subarray(0, 5120).reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+    const { t, u, v } = peaks.take();
+    expect(u).toBeCloseTo(20 * Math.log10(loudest), 3);
+    expect(t).toBeCloseTo(20 * Math.log10(loudest) - 6, 3);
+    expect(v).toBe(-Infinity);
+    expect(peaks.take()).toEqual({});
+    peaks.release();
   });
 });

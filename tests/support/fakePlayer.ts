@@ -18,8 +18,11 @@ export class FakePlayer {
     FakePlayer.last = this;
   }
   warmUp = () => Promise.resolve();
-  play(from: number): Promise<void> {
+  /** Where it is to stop by itself. */
+  until: number | null = null;
+  play(from: number, until: number | null = null): Promise<void> {
     this.calls.push(["play", from]);
+    this.until = until;
     if (this.trouble) return Promise.reject(this.trouble);
     this.playing = true;
     this.events.onplaying(true);

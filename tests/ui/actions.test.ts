@@ -1,5 +1,5 @@
 // Actions that make something new: what they ask the session for.
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 import { applyCommand, type Command } from "../../src/lib/core/session/commands";
 import { Document } from "../../src/lib/core/session/document";
 import { findClip } from "../../src/lib/core/session/lookup";
@@ -87,9 +87,10 @@ describe("a preset with an impulse response", () => {
 });
 
 describe("actions", () => {
-  it("split at the playhead: both parts have the chain, each its own", () => {
+  it("split at the playhead: both parts have the chain, each its own", async () => {
     const { editor, state } = editorOn("c1", 70000);
     run("split", editor);
+    await vi.waitFor(() => expect(state.labels).toEqual(["split Clip 1"]));
     const parts = [...state.document.values("clips")].filter((c) => c.name === "Clip 1");
     expect(parts.map((c) => c.length).sort((a, b) => a - b)).toEqual([20000, 28000]);
     expect(new Set(parts.map((c) => c.chain)).size).toBe(2);

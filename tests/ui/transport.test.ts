@@ -66,6 +66,20 @@ describe("the transport", () => {
     ]);
   });
 
+  it("plays a selected range, from the playhead when that lies in it, and stops at its end", () => {
+    selection.range = { from: 100, to: 200 };
+    transport.locate(500);
+    transport.play();
+    expect([player().calls.at(-1), player().until]).toEqual([["play", 100], 200]);
+    transport.locate(150);
+    transport.play();
+    expect([player().calls.at(-1), player().until]).toEqual([["play", 150], 200]);
+    selection.range = null;
+    transport.locate(150);
+    transport.play();
+    expect([player().calls.at(-1), player().until]).toEqual([["play", 150], null]);
+  });
+
   it("gives the player the clip without its chain when 'before' is listened to, at equal loudness if wanted", () => {
     transport.giveDocument();
     expect(player().document).toBe(doc);

@@ -6,6 +6,7 @@ import type { SoundPart } from "$lib/core/render/soundPart";
 import { Document } from "$lib/core/session/document";
 import { ChunkStore } from "./chunkStore";
 import { farLearner } from "./listen";
+import { TrackPeaks } from "$lib/core/render/trackPeaks";
 import { Producer, type Loop } from "./producer";
 import type { FromEngine, ToEngine } from "./protocol";
 import { Ring, State } from "./ring";
@@ -27,6 +28,8 @@ let store: ChunkStore;
 let sampleRate = 48000;
 let plan: Plan | undefined;
 let loop: Loop | null = null;
+/** Levels of the tracks, while it plays. */
+const peaks = new TrackPeaks();
 let producer: Producer | undefined;
 let meter: Meter | undefined;
 /** Whether the plan has changed and what changed can sound. */
@@ -151,7 +154,7 @@ function one(now: Producer, gauge: Meter): void {
   safe -= n;
   if (now.position !== position + n)
     send({ type: "mark", epoch, frame: (frame + n) | 0, position: now.position });
-  if (gauge.tenths !== tenths) send({ type: "levels", epoch, levels: gauge.live() });
+  if (gauge.tenths !== tenths) send({ type: "levels", epoch, levels: gauge.live(), tracks: peaks.take() });
 }
 
 /** Says that something could not be done; what plays plays on. */
@@ -214,7 +217,7 @@ async function play(from: number, wanted: number, until: number | null): Promise
     if (!store.hasAll(needs)) await store.ensure(needs);
     if (epoch !== wanted) return;
     meter = new Meter(sampleRate);
-    producer = new Producer(what, store, from, loop, until);
+    producer = new Producer(what, store, from, loop, until, peaks);
   } catch (error) {
     if (epoch === wanted) fail(error);
     return;

@@ -36,11 +36,7 @@ async function soundOf(
   return wholeSound(clip, from, sampleRate, begin, end);
 }
 
-async function correlations(
-  from: ChunkStore,
-  pairs: readonly Pair[],
-  sampleRate: number
-): Promise<number[]> {
+async function correlations(from: ChunkStore, pairs: readonly Pair[], sampleRate: number): Promise<number[]> {
   const out: number[] = [];
   for (const pair of pairs) {
     const left = await soundOf(from, pair.left, sampleRate, pair.from, pair.to);

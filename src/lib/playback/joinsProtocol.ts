@@ -25,7 +25,12 @@ export type JoinsQuestion =
       readonly reach: number;
     }
   /** Where all of these clips, or as many as there are, cross zero nearest to a frame. */
-  | { readonly type: "zero"; readonly clips: readonly ResolvedClip[]; readonly at: number; readonly reach: number }
+  | {
+      readonly type: "zero";
+      readonly clips: readonly ResolvedClip[];
+      readonly at: number;
+      readonly reach: number;
+    }
   /** What pops on a whole timeline. */
   | { readonly type: "check"; readonly document: DocumentJson };
 

@@ -9,7 +9,7 @@ import { Ring, ringMemory, State } from "./ring";
 
 export interface PlayerEvents {
   onplaying(playing: boolean): void;
-  onlevels(levels: LiveLevels): void;
+  onlevels(levels: LiveLevels, tracks: Readonly<Record<string, number>>): void;
   /** Share that is done of what must be heard before playing; null: nothing more. */
   onpreparing(share: number | null): void;
   onfault(message: string): void;
@@ -57,7 +57,7 @@ export class Player {
     }
     if (message.epoch !== this.#epoch) return;
     if (message.type === "mark") this.#marks.push(message);
-    if (message.type === "levels") this.events.onlevels(message.levels);
+    if (message.type === "levels") this.events.onlevels(message.levels, message.tracks);
     if (message.type === "ended") this.#endFrame = message.frame;
     if (message.type === "failed") {
       if (this.#playing) this.stop();

@@ -1,6 +1,7 @@
 import type { FrameRange } from "$lib/core/audio/soundStream";
 import type { Plan } from "$lib/core/render/graph";
 import { MixStream } from "$lib/core/render/mix";
+import type { TrackPeaks } from "$lib/core/render/trackPeaks";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import type { Source } from "$lib/core/render/source";
 
@@ -22,11 +23,12 @@ export class Producer {
     private readonly source: Source,
     from: number,
     loop: Loop | null,
-    until: number | null = null
+    until: number | null = null,
+    private readonly peaks?: TrackPeaks
   ) {
     this.#loop = loop;
     this.#until = until !== null && until > from ? until : null;
-    this.#mix = new MixStream(plan, source, from);
+    this.#mix = new MixStream(plan, source, from, peaks);
   }
 
   /** Timeline position of the next frame. */
@@ -84,7 +86,7 @@ export class Producer {
     this.#mix.read(l, r, m);
     if (looping && this.#loop && this.position >= this.#loop.to) {
       this.#mix.release();
-      this.#mix = new MixStream(this.plan, this.source, this.#loop.from);
+      this.#mix = new MixStream(this.plan, this.source, this.#loop.from, this.peaks);
     }
     return m;
   }

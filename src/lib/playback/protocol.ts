@@ -33,7 +33,13 @@ export type ToEngine =
 export type FromEngine =
   /** Frame `frame` of the ring sounds at timeline position `position`; so on until the next mark. */
   | { readonly type: "mark"; readonly epoch: number; readonly frame: number; readonly position: number }
-  | { readonly type: "levels"; readonly epoch: number; readonly levels: LiveLevels }
+  /** Levels of the mix, and sample peaks of the tracks in dBFS since the message before. */
+  | {
+      readonly type: "levels";
+      readonly epoch: number;
+      readonly levels: LiveLevels;
+      readonly tracks: Readonly<Record<string, number>>;
+    }
   | { readonly type: "started"; readonly epoch: number }
   /** Steps that must hear their whole clip first are doing so; null: no longer. */
   | { readonly type: "preparing"; readonly share: number | null }

@@ -45,6 +45,8 @@
     if (editor.dialog !== null || editor.menu !== null) return true;
     const { target } = event;
     if (!(target instanceof Element)) return false;
+    // In a panel it is the panel's: what is treated there stays selected.
+    if (event.key === "Escape" && target.closest("#bench, aside, [role=toolbar]")) return true;
     if (target.matches("input:not([type=range]):not([type=checkbox]), textarea, select")) return true;
     // Space presses a control that was reached by keyboard; after a click with the pointer it plays.
     return (

@@ -102,10 +102,17 @@ export class JoinCheck {
       const gainDb = doc.get("tracks", near.track)?.gainDb ?? 0;
       addTo(near.track === edge.track ? own : others, heard, gainDb);
     }
-    const excessDb = this.#finder.excess(own, others, reach);
+    const gainDb = doc.get("tracks", edge.track)?.gainDb ?? 0;
+    const uncut = this.around(edge)
+      .filter((near) => near.track === edge.track && near.start <= edge.at && endOf(near) >= edge.at)
+      .map((near) => {
+        const whole = silence();
+        addTo(whole, wholeSound(resolveClip(doc, near), source, sampleRate, from, to), gainDb);
+        return whole;
+      });
+    const excessDb = this.#finder.excess(own, others, uncut, reach);
     if (excessDb < POP_DB) return undefined;
-    const resolved = resolveClip(doc, clip);
-    const bare = wholeSound(resolved, source, sampleRate, from, to);
+    const bare = wholeSound(resolveClip(doc, clip), source, sampleRate, from, to);
     const inside = edge.edge === "in" ? [reach, reach * 2] : [0, reach];
     const half = periodOf(bare, inside[0] ?? 0, inside[1] ?? reach, sampleRate) / 2;
     const fade = edge.edge === "in" ? clip.fadeIn.length : clip.fadeOut.length;

@@ -103,9 +103,10 @@ export class PopFinder {
    * How far what a cut adds rises above what masks it, in dB; below 0 it is masked.
    * @param own the track's sound around the cut, as it is heard
    * @param others what sounds besides, of the same length
-   * @param at frame of the cut in them; both reach `reach` to its sides
+   * @param uncut the sounds that meet there as they would go on without a cut: a knock that lies there in one of them is no pop
+   * @param at frame of the cut in all of them; they reach `reach` to its sides
    */
-  excess(own: Stereo, others: Stereo, at: number): number {
+  excess(own: Stereo, others: Stereo, uncut: readonly Stereo[], at: number): number {
     const n = this.#size;
     const near = Math.floor(n * NEAR);
     const step = Math.max(1, n >> 3);
@@ -118,6 +119,9 @@ export class PopFinder {
           this.#look(sound, middle).forEach(
             (power, band) => (sides[band] = Math.max(sides[band] ?? 0, power))
           );
+    for (let d = -near; d <= near; d += step)
+      for (const sound of uncut)
+        this.#look(sound, at + d).forEach((power, band) => (sides[band] = Math.max(sides[band] ?? 0, power)));
     const masked = this.#masked(sides);
     let most = -Infinity;
     for (let d = -near; d <= near; d += step)

@@ -152,6 +152,8 @@ class TrackBus {
 export class Lane {
   #now: TrackFeed | TrackBus | undefined;
   #leaving: (TrackFeed | TrackBus)[] = [];
+  /** Id of the track. */
+  readonly track: string;
 
   constructor(
     private readonly world: FeedWorld,
@@ -159,6 +161,7 @@ export class Lane {
     private position: number,
     enters: boolean
   ) {
+    this.track = plan.id;
     this.#now = this.#made(plan, enters);
   }
 

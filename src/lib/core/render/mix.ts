@@ -8,6 +8,7 @@ import { Lane } from "./lane";
 import type { SoundPart } from "./soundPart";
 import type { Source } from "./source";
 import type { FeedWorld } from "./trackFeed";
+import type { TrackPeaks } from "./trackPeaks";
 
 // A change while sound runs goes over in this time: short enough to be at once, long enough to be no click.
 const CHANGE_SECONDS = 0.015;
@@ -21,7 +22,12 @@ export class TrackSum implements BusInput {
   #order: readonly Lane[];
   #position: number;
 
-  constructor(plan: Plan, source: Source, position: number) {
+  constructor(
+    plan: Plan,
+    source: Source,
+    position: number,
+    private readonly peaks?: TrackPeaks
+  ) {
     const change = Math.round(CHANGE_SECONDS * plan.sampleRate);
     this.#world = { plan, source, change, scratch: new StereoBlock(BLOCK) };
     this.#position = position;
@@ -33,7 +39,11 @@ export class TrackSum implements BusInput {
 
   add(l: number, r: number, n: number): void {
     const order = this.#order;
-    for (let i = 0; i < order.length; i++) order[i].add(l, r, n);
+    for (let i = 0; i < order.length; i++) {
+      this.peaks?.before(l, r, n);
+      order[i].add(l, r, n);
+      this.peaks?.after(order[i].track, l, r, n);
+    }
     this.#position += n;
   }
 
@@ -87,7 +97,9 @@ export class MixStream {
   constructor(
     readonly plan: Plan,
     private readonly source: Source,
-    position = 0
+    position = 0,
+    /** Where peaks of tracks are measured, if they are. */
+    private readonly peaks?: TrackPeaks
   ) {
     this.#change = Math.round(CHANGE_SECONDS * plan.sampleRate);
     [this.#bus, this.#tracks] = this.#open(position);
@@ -97,7 +109,7 @@ export class MixStream {
     const { mix, sampleRate } = this.plan;
     const first = Math.min(0, position);
     const begin = Math.max(first, position - runIn(mix.timing, sampleRate));
-    const tracks = new TrackSum(this.plan, this.source, begin);
+    const tracks = new TrackSum(this.plan, this.source, begin, this.peaks);
     const whole = begin === first;
     return [new Bus(tracks, this.source, sampleRate, this.#change, mix, begin, whole, position), tracks];
   }

@@ -136,12 +136,12 @@ function keysOf(
   return {
     begin: keyOf("begin", sound, bins),
     behind,
-    output: keyOf("output", behind(steps.length), shape && [
-      shape.gainDb,
-      shape.fadeIn,
-      shape.fadeOut,
-      ...(shape.line ? [shape.line, shape.offset] : [])
-    ], bins)
+    output: keyOf(
+      "output",
+      behind(steps.length),
+      shape && [shape.gainDb, shape.fadeIn, shape.fadeOut, ...(shape.line ? [shape.line, shape.offset] : [])],
+      bins
+    )
   };
 }
 

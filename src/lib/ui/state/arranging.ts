@@ -11,6 +11,7 @@ import { freshSteps, newId } from "./editing";
 import type { Editor } from "./editor.svelte";
 import { movingOf, moveCommand } from "./moving";
 import { Preferences } from "./preferences.svelte";
+import { cutPlace } from "./snapping";
 
 /** What was copied: parts of clips, with their steps, as they lay. */
 export interface Clipboard {
@@ -46,9 +47,11 @@ export function canSplit(editor: Editor): boolean {
   return underPlayhead(editor).length > 0;
 }
 
-export function splitAtPlayhead(editor: Editor): void {
+export async function splitAtPlayhead(editor: Editor): Promise<void> {
   const at = Math.round(editor.transport.position);
-  const cuts = underPlayhead(editor).map((clip) => ({ clipId: clip.id, at: [at] }));
+  const clips = underPlayhead(editor);
+  const places = await Promise.all(clips.map((clip) => cutPlace(editor, clip, at)));
+  const cuts = clips.map((clip, i) => ({ clipId: clip.id, at: [places[i] ?? at] }));
   if (cuts.length > 0) editor.session.run({ type: "clip.cut", cuts, blend: 0, seed: newId() });
 }
 

@@ -3,6 +3,7 @@ import type { SingleCommand } from "$lib/core/session/commands";
 import { joinOf, joinsIn, joinsWith, type Join } from "$lib/core/session/joins";
 import { pairKey, type Correlations, type Drop } from "$lib/core/session/drop";
 import { notices } from "../shared/notices.svelte";
+import type { BestPlace } from "$lib/core/joins/bestPlace";
 import type { Editor } from "./editor.svelte";
 import { Preferences } from "./preferences.svelte";
 
@@ -84,42 +85,68 @@ export function removeCrossfades(editor: Editor): void {
   if (pairs.length > 0) editor.session.run({ type: "crossfade.remove", pairs });
 }
 
+/** Moves joins by the set amount; both clips of each stay where they are, and meet elsewhere. */
+export function moveJoins(editor: Editor, direction: 1 | -1): void {
+  const { session, preferences, sampleRate } = editor;
+  const by = direction * Math.max(1, Preferences.frames(preferences.nudgeMs, sampleRate));
+  const commands = joinsOfSelection(editor).map(({ left, right }): SingleCommand => ({
+    type: "crossfade.move",
+    left: left.id,
+    right: right.id,
+    by
+  }));
+  const [only] = commands;
+  if (only)
+    session.run(
+      commands.length === 1 ? only : { type: "compound", name: `move ${commands.length} joins`, commands }
+    );
+}
+
 /** A join is looked for this far to both sides, seconds. */
 const REACH_SECONDS = 0.25;
 
+/** What puts a crossfade of a length at its best place within a reach; undefined when there is none. */
+export async function bestCrossfade(
+  editor: Editor,
+  join: Join,
+  length: number,
+  reach: number
+): Promise<{ readonly commands: SingleCommand[]; readonly place: BestPlace } | undefined> {
+  const within = roomOf(editor, join, reach, length);
+  const place = within > 0 ? await editor.sounds.bestPlace(join, length, within) : null;
+  if (!place) return undefined;
+  const pair = { left: join.left.id, right: join.right.id };
+  const correlation = Math.max(-1, Math.min(1, place.correlation));
+  const set: SingleCommand = { type: "crossfade.set", pairs: [{ ...pair, length, correlation }] };
+  const move: SingleCommand = { type: "crossfade.move", ...pair, by: place.by };
+  return { place, commands: place.by === 0 ? [set] : [move, set] };
+}
+
 /** Moves joins to where it is quiet, the waveforms match and nothing begins; their crossfades go along, or are made. */
 export async function findBestPlace(editor: Editor, joins = joinsOfSelection(editor)): Promise<void> {
-  const { sounds, session, sampleRate, preferences } = editor;
+  const { session, sampleRate, preferences } = editor;
   const reach = Math.round(REACH_SECONDS * sampleRate);
   const commands: SingleCommand[] = [];
   const told: string[] = [];
   for (const join of joins) {
     const { left, right, overlap } = join;
     const length = Math.max(overlap, Preferences.frames(preferences.crossMs, sampleRate));
-    const within = roomOf(editor, join, reach, length);
-    const place = within > 0 ? await sounds.bestPlace(join, length, within) : null;
-    if (!place) {
+    const best = await bestCrossfade(editor, join, length, reach);
+    if (!best) {
       told.push(
         `${left.name} and ${right.name} have no better place: something begins, or a recording ends, all around.`
       );
       continue;
     }
-    const pair = { left: left.id, right: right.id };
-    if (place.by !== 0) commands.push({ type: "crossfade.move", ...pair, by: place.by });
-    commands.push({
-      type: "crossfade.set",
-      pairs: [{ ...pair, length, correlation: Math.max(-1, Math.min(1, place.correlation)) }]
-    });
-    const ms = ((place.by / sampleRate) * 1000).toFixed(0);
+    commands.push(...best.commands);
+    const { by, levelDb, correlation } = best.place;
+    const ms = ((by / sampleRate) * 1000).toFixed(0);
     told.push(
-      `${left.name} and ${right.name}: ${ms} ms, at ${place.levelDb.toFixed(0)} dBFS, ρ ${place.correlation.toFixed(2)}.`
+      `${left.name} and ${right.name}: ${ms} ms, at ${levelDb.toFixed(0)} dBFS, ρ ${correlation.toFixed(2)}.`
     );
   }
-  const [only] = commands;
-  if (only)
-    session.run(
-      commands.length === 1 ? only : { type: "compound", name: "move the join to its best place", commands }
-    );
+  if (commands.length > 0)
+    session.run({ type: "compound", name: "move the join to its best place", commands });
   for (const text of told) notices.news(text);
 }
 

@@ -4,6 +4,7 @@ import type { SingleCommand } from "$lib/core/session/commands";
 import { crossShape } from "$lib/core/session/clipWindow";
 import { pairKey } from "$lib/core/session/drop";
 import { joinsWith, type Join } from "$lib/core/session/joins";
+import { bestCrossfade } from "./crossfading";
 import { notices } from "../shared/notices.svelte";
 import type { Editor } from "./editor.svelte";
 
@@ -11,6 +12,8 @@ import type { Editor } from "./editor.svelte";
 const AROUND_SECONDS = 0.7;
 /** Width of the list of pops, with some room. */
 const PANEL_PIXELS = 420;
+/** A mended join may be moved this far to where both sides match, seconds. */
+const NEARBY_SECONDS = 0.05;
 /** A zero crossing is looked for this far to both sides, seconds. */
 const ZERO_REACH = 0.01;
 
@@ -91,38 +94,41 @@ export class JoinCheckState {
     );
   }
 
-  /** What mends a pop by a short fade: a crossfade where two clips meet. */
-  async #mending(pop: Pop): Promise<SingleCommand | undefined> {
-    const clip = this.editor.session.document.get("clips", pop.clipId);
-    if (!clip) return undefined;
+  /** What mends a pop by a short fade: where two clips meet a crossfade, at the best place nearby if there is one. */
+  async #mending(pop: Pop): Promise<SingleCommand[]> {
+    const { editor } = this;
+    const clip = editor.session.document.get("clips", pop.clipId);
+    if (!clip) return [];
     const join = this.#joinAt(pop);
     if (join) {
+      const reach = Math.round(NEARBY_SECONDS * editor.sampleRate);
+      const best = await bestCrossfade(editor, join, Math.max(join.overlap, pop.mend), reach);
+      if (best) return best.commands;
       const length = Math.max(join.overlap, pop.mend);
-      const measured = await this.editor.sounds.correlations([join], length);
+      const measured = await editor.sounds.correlations([join], length);
       const correlation = measured[pairKey(join.left.id, join.right.id)] ?? 0;
-      return {
-        type: "crossfade.set",
-        pairs: [{ left: join.left.id, right: join.right.id, length, correlation }]
-      };
+      const pair = { left: join.left.id, right: join.right.id, length, correlation };
+      return [{ type: "crossfade.set", pairs: [pair] }];
     }
     const shape = crossShape(0);
-    return { type: "clip.fade", clipIds: [clip.id], edge: pop.edge, fade: { length: pop.mend, shape } };
+    return [{ type: "clip.fade", clipIds: [clip.id], edge: pop.edge, fade: { length: pop.mend, shape } }];
   }
 
   /** Mends these, as one edit. */
   async mend(pops: readonly Pop[]): Promise<void> {
     const commands: SingleCommand[] = [];
-    for (const pop of pops) {
-      const command = await this.#mending(pop);
-      if (command) commands.push(command);
-    }
+    for (const pop of pops) commands.push(...(await this.#mending(pop)));
     const [only] = commands;
     if (!only) return;
     const { session } = this.editor;
     const done =
       commands.length === 1
         ? session.run(only)
-        : session.run({ type: "compound", name: `mend ${commands.length} joins`, commands });
+        : session.run({
+            type: "compound",
+            name: pops.length === 1 ? "mend a join" : `mend ${pops.length} joins`,
+            commands
+          });
     if (done) this.#without(pops);
   }
 

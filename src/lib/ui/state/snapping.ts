@@ -1,5 +1,6 @@
 // Edges snap to what lies near them on the screen.
 import { sectionsInOrder } from "$lib/core/session/lookup";
+import type { Clip } from "$lib/core/session/schema";
 import { snap, type Snapped } from "$lib/core/session/snap";
 import { gridStep } from "$lib/core/units/timeFormat";
 import type { Editor } from "./editor.svelte";
@@ -8,6 +9,16 @@ import type { Editor } from "./editor.svelte";
 const REACH_PIXELS = 8;
 /** Least distance of two lines of the grid. */
 const GRID_PIXELS = 14;
+
+/** Zero crossings are taken within this of a cut, seconds. */
+const ZERO_SECONDS = 0.005;
+
+/** Where a cut through a clip is to lie: at the nearest zero crossing of its sound where that is asked for, else where it is. */
+export async function cutPlace(editor: Editor, clip: Clip, at: number): Promise<number> {
+  const { preferences, sounds, sampleRate } = editor;
+  if (!preferences.snapping || !preferences.snapTo.includes("zero")) return at;
+  return (await sounds.zeroCrossing([clip], at, Math.round(ZERO_SECONDS * sampleRate))) ?? at;
+}
 
 export interface SnapWish {
   /** Frames of the edges that may snap, where they would come to lie. */

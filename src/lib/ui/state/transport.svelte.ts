@@ -21,6 +21,8 @@ export class Transport {
   playing = $state(false);
   position = $state(0);
   levels = $state.raw<LiveLevels>(SILENT);
+  /** Sample peaks of the tracks in dBFS, by id, while it plays. */
+  tracks = $state.raw<Readonly<Record<string, number>>>({});
   /** Share that steps have heard of their whole clip, which they must before it can sound; null: nothing to wait for. */
   preparing = $state<number | null>(null);
   looping = $state(false);
@@ -39,9 +41,13 @@ export class Transport {
     this.#player = new Player(session.document.sampleRate, session.projectId, {
       onplaying: (playing) => {
         this.playing = playing;
+        if (!playing) this.tracks = {};
         if (playing) this.#watch();
       },
-      onlevels: (levels) => (this.levels = levels),
+      onlevels: (levels, tracks) => {
+        this.levels = levels;
+        this.tracks = tracks;
+      },
       onpreparing: (share) => (this.preparing = share),
       onfault: (message) => notices.fault(message)
     });

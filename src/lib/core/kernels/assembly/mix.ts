@@ -24,6 +24,17 @@ export function addRamped(dst: usize, src: usize, n: usize, from: f32, step: f32
   }
 }
 
+/** Largest |a - b| of n samples. */
+export function peakOfDifference(a: usize, b: usize, n: usize): f32 {
+  let most = f32x4.splat(0);
+  let i: usize = 0;
+  for (; i + 4 <= n; i += 4)
+    most = f32x4.max(most, f32x4.abs(f32x4.sub(v128.load(a + (i << 2)), v128.load(b + (i << 2)))));
+  let m = max(max(f32x4.extract_lane(most, 0), f32x4.extract_lane(most, 1)), max(f32x4.extract_lane(most, 2), f32x4.extract_lane(most, 3)));
+  for (; i < n; i++) m = max(m, abs(load<f32>(a + (i << 2)) - load<f32>(b + (i << 2))));
+  return m;
+}
+
 export function clear(p: usize, n: usize): void {
   memory.fill(p, 0, n << 2);
 }

@@ -1,11 +1,12 @@
 <!-- The editor of fades: works on the fades of all selected clips, while they play. -->
 <script lang="ts">
-  import { Button, ComboBox, Select, SelectItem, TextInput } from "carbon-components-svelte";
+  import { Button, Checkbox, ComboBox, Select, SelectItem, TextInput } from "carbon-components-svelte";
   import Close from "carbon-icons-svelte/lib/Close.svelte";
   import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
-  import { JOINS, type Join } from "$lib/core/audio/envelope";
+  import { JOINS, type Join as Way } from "$lib/core/audio/envelope";
   import { FADE_CURVES, FADE_NAMES, type FadeCurve as Curve } from "$lib/core/audio/fades";
-  import { joinsWith, isCrossfade } from "$lib/core/session/joins";
+  import type { SingleCommand } from "$lib/core/session/commands";
+  import { joinsWith, isCrossfade, type Join } from "$lib/core/session/joins";
   import type { Fade, FadeShape } from "$lib/core/session/schema";
   import { dbToGain, formatDb, gainToDb, parseDb } from "$lib/core/units/decibels";
   import { lengthOf, lengthText, takes } from "$lib/core/units/timeFormat";
@@ -35,32 +36,57 @@
     if (fade && opened?.key !== key) opened = { key, fade };
   });
 
+  /** The crossfade that this fade is one side of. */
+  const join = $derived(
+    clip &&
+      joinsWith(clips, clip).find(
+        (one) => isCrossfade(one) && (edge === "in" ? one.right.id === clip.id : one.left.id === clip.id)
+      )
+  );
   /** What this fade is crossed with. */
-  const crossed = $derived.by(() => {
-    if (!clip) return undefined;
-    const join = joinsWith(clips, clip).find(
-      (one) => isCrossfade(one) && (edge === "in" ? one.right.id === clip.id : one.left.id === clip.id)
-    );
-    return join && (edge === "in" ? join.left : join.right).name;
-  });
+  const crossed = $derived(join && (edge === "in" ? join.left : join.right).name);
+  /** Whether both sides of a crossfade are shaped alike. */
+  let both = $state(true);
 
   const timeAt = (share: number) => lengthText(share * (fade?.length ?? 0), sampleRate, preferences.time);
 
+  /** Both fades of the crossfade with a shape. */
+  function bothWith({ left, right }: Join, next: FadeShape): SingleCommand {
+    return {
+      type: "clip.fades",
+      fades: [
+        { clipId: left.id, edge: "out", fade: { ...left.fadeOut, shape: next } },
+        { clipId: right.id, edge: "in", fade: { ...right.fadeIn, shape: next } }
+      ]
+    };
+  }
+
   function make(next: FadeShape): void {
-    setFade(editor, edge, { shape: next });
+    if (join && both) session.run(bothWith(join, next));
+    else setFade(editor, edge, { shape: next });
   }
 
   function spare(next: FadeShape | null): void {
     const all = selection.clipIds.flatMap((id) => session.document.get("clips", id) ?? []);
-    session.draft(
-      next &&
-        fadesCommand(all, edge, (one) => ({ ...(edge === "in" ? one.fadeIn : one.fadeOut), shape: next }))
-    );
+    if (next && join && both) session.draft(bothWith(join, next));
+    else
+      session.draft(
+        next &&
+          fadesCommand(all, edge, (one) => ({ ...(edge === "in" ? one.fadeIn : one.fadeOut), shape: next }))
+      );
   }
 
   function setLength(text: string): boolean {
     const length = lengthOf(text, sampleRate, preferences.time);
     if (length === undefined) return false;
+    if (join && length > 0) {
+      const { left, right } = join;
+      const shapes = { out: left.fadeOut.shape, into: right.fadeIn.shape };
+      return session.run({
+        type: "crossfade.set",
+        pairs: [{ left: left.id, right: right.id, length, ...shapes }]
+      });
+    }
     setFade(editor, edge, { length });
     return true;
   }
@@ -113,7 +139,7 @@
 
 <section class="fades" aria-label="Editor of fades">
   <div class="title">
-    <h3>Fades{count > 1 ? ` of ${count} clips, all alike` : ""}</h3>
+    <h2>Fades{count > 1 ? ` of ${count} clips, all alike` : ""}</h2>
     <Choice
       label="Which fade"
       items={[
@@ -169,6 +195,7 @@
           >Use for new fades</Button
         >
         {#if crossed !== undefined}
+          <Checkbox labelText="both sides" bind:checked={both} />
           <span class="soft"
             >crossed with {crossed}{#if shape.curve === "levelPower"}, power level for ρ = {(
                 shape.correlation ?? 0
@@ -186,7 +213,7 @@
             hideLabel
             labelText="Way between points"
             selected={shape.join ?? "smooth"}
-            on:update={({ detail }) => make(withJoin(shape, detail as Join))}
+            on:update={({ detail }) => make(withJoin(shape, detail as Way))}
           >
             {#each JOINS as join (join)}<SelectItem value={join} text={join} />{/each}
           </Select>
@@ -275,7 +302,7 @@
     white-space: nowrap;
   }
 
-  h3 {
+  h2 {
     overflow: hidden;
     font-size: 14px;
     font-weight: 600;

@@ -52,8 +52,12 @@
   }
 
   function addSection(name: string): string | undefined {
-    const { range } = selection;
-    if (!range) return "Select a range first.";
+    const { range: chosen, targets } = selection;
+    const range = chosen ?? {
+      from: Math.min(...targets.map((target) => target.from)),
+      to: Math.max(...targets.map((target) => target.to))
+    };
+    if (!(range.to > range.from)) return "Select a range first.";
     const section = newSection(newId(), name, range.from, range.to - range.from);
     session.run({ type: "section.add", section });
     return undefined;

@@ -5,10 +5,11 @@
   import { useEditor } from "../../state/editor.svelte";
   import ClipElement from "./ClipElement.svelte";
   import type { LaidOut } from "./laidOut.svelte";
-  import { CARD_LESS, LEAST_WITH_ELEMENT } from "./layout";
+  import Handles from "./Handles.svelte";
+  import { CARD_LESS, CARD_TOP, LEAST_WITH_ELEMENT } from "./layout";
 
   let { track, top, laidOut }: { track: Track; top: number; laidOut: LaidOut } = $props();
-  const { session, clips, layout } = useEditor();
+  const { session, selection, clips, layout } = useEditor();
 
   const found = $derived(clips.overlapping(track.id, laidOut.now.from, laidOut.now.to));
   const wide = $derived(found.filter((clip) => laidOut.width(clip.length) >= LEAST_WITH_ELEMENT));
@@ -22,6 +23,9 @@
 <div class="group" role="group" aria-label={name} style:top="{top}px">
   {#each wide as clip (clip.id)}
     <ClipElement clip={resolveClip(session.shown, clip)} {...laidOut.box(clip.start, clip.length)} {height} />
+    {#if clip.id === selection.clipIds[0]}
+      <Handles clip={resolveClip(session.shown, clip)} top={CARD_TOP} {height} {laidOut} />
+    {/if}
   {/each}
 </div>
 

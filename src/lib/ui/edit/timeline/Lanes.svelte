@@ -13,6 +13,7 @@
   import type { Gesture, LanePoint } from "./gestures/gesture";
   import { Marquee, type Rectangle } from "./gestures/marquee";
   import { MoveClips } from "./gestures/moveClips";
+  import { MoveJoin } from "./gestures/moveJoin";
   import { lanePointer, pointOf } from "./gestures/pointer";
   import { ShapeClip } from "./gestures/shapeClip";
   import { SlipClips } from "./gestures/slipClips";
@@ -75,17 +76,18 @@
 
   /** What a press on the lanes begins when it becomes a drag. */
   function begin(at: LanePoint): Gesture {
-    const { clip, zone } = spotAt(at, tracks, stack, clips, view);
+    const { clip, zone, join } = spotAt(at, tracks, stack, clips, view);
     const time = preferences.pulls === "time" && !at.shift;
     if (!clip || !zone || (time && zone === "body"))
       return clip || !(at.shift || at.ctrl)
         ? new ChooseTime(editor, at, tracks, stack)
         : new Marquee(editor, at, tracks, stack, (rectangle) => (marquee = rectangle));
+    if (join) return new MoveJoin(editor, at, join);
     if (!selection.has(clip.id)) selection.choose(clip.id, at.shift || at.ctrl ? "toggle" : "alone");
     const moving = movingOf(session.document, selection.clipIds);
     if (zone === "curveIn" || zone === "curveOut")
       return new BendFade(editor, at, clip, zone === "curveIn" ? "in" : "out", moving.clips);
-    if (zone !== "body") return new ShapeClip(editor, at, clip, zone, moving.clips);
+    if (zone !== "body" && zone !== "cross") return new ShapeClip(editor, at, clip, zone, moving.clips);
     return at.ctrl ? new SlipClips(editor, at, moving.clips) : new MoveClips(editor, at, moving, clip, stack);
   }
 
@@ -121,6 +123,7 @@
     right: "ew-resize",
     fadeIn: "ew-resize",
     fadeOut: "ew-resize",
+    cross: "ew-resize",
     curveIn: "ns-resize",
     curveOut: "ns-resize"
   };

@@ -10,6 +10,7 @@
   import { useEditor } from "../../state/editor.svelte";
   import { LANE_LEAST, LANE_MOST, LANES } from "../../state/layout.svelte";
   import { LEAST_OF_TWO_LINES } from "./layout";
+  import TrackMeter from "./TrackMeter.svelte";
 
   let { track, height }: { track: Track; height: number } = $props();
   const editor = useEditor();
@@ -117,6 +118,7 @@
       />
     </span>
   </div>
+  <TrackMeter trackId={track.id} name={track.name} />
   <Splitter
     label="Height of track {track.name}"
     controls="head-{track.id}"

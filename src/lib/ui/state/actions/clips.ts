@@ -28,7 +28,13 @@ export const clips: readonly Action[] = [
     enabled: hasOriginalTime,
     run: placeAtOriginalTime
   },
-  { id: "split", name: "Split at the playhead", keys: "x", enabled: canSplit, run: splitAtPlayhead },
+  {
+    id: "split",
+    name: "Split at the playhead",
+    keys: "x",
+    enabled: canSplit,
+    run: (e) => later(splitAtPlayhead(e))
+  },
   {
     id: "splitRange",
     name: "Split at both ends of the range",

@@ -1,8 +1,6 @@
 // The join check, and joins that are looked for by ear of the machine.
-import { findBestPlace } from "../crossfading";
-import { joinsOfSelection } from "../crossfading";
-import { later } from "./action";
-import type { Action } from "./action";
+import { findBestPlace, joinsOfSelection, moveJoins } from "../crossfading";
+import { later, type Action } from "./action";
 import { always } from "./when";
 
 const found = (e: Parameters<Action["enabled"]>[0]) => (e.joinCheck.found?.length ?? 0) > 0;
@@ -42,6 +40,20 @@ export const joins: readonly Action[] = [
     name: "Move the cut to a zero crossing",
     enabled: found,
     run: (e) => later(e.joinCheck.moveToZero())
+  },
+  {
+    id: "joinLeft",
+    name: "Move the join to the left",
+    keys: "Alt+,",
+    enabled: (e) => joinsOfSelection(e).length > 0,
+    run: (e) => moveJoins(e, -1)
+  },
+  {
+    id: "joinRight",
+    name: "Move the join to the right",
+    keys: "Alt+.",
+    enabled: (e) => joinsOfSelection(e).length > 0,
+    run: (e) => moveJoins(e, 1)
   },
   {
     id: "bestPlace",

@@ -133,6 +133,8 @@ export const MENUS = {
     "",
     "crossfade",
     "crossfadeNone",
+    "joinLeft",
+    "joinRight",
     "bestPlace",
     "",
     "joinCheck",

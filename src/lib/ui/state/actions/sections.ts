@@ -2,13 +2,14 @@
 import { sectionOf } from "../target";
 import { exportSections, importSections } from "../sectionFiles";
 import type { Action } from "./action";
-import { always } from "./when";
+import { always, withTargets } from "./when";
 
 export const sections: readonly Action[] = [
   {
     id: "section",
     name: "Name the range as a section…",
-    enabled: (e) => e.selection.range !== null,
+    // Of clips alone it is the time that they take.
+    enabled: (e) => e.selection.range !== null || withTargets(e),
     run: (e) => (e.dialog = "section")
   },
   {

@@ -1,10 +1,12 @@
 // A clip as a flat paper card: waveform, name, fades, spans, hem. All in device pixels.
+import { curveOf } from "$lib/core/audio/envelope";
 import { fadeGainAt } from "$lib/core/audio/fades";
 import { partOf } from "$lib/core/render/soundPart";
 import { clipState, type ClipState } from "$lib/core/session/clipState";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Tables } from "$lib/core/session/tables";
 import type { Tiles } from "$lib/waveform/tiles";
+import { heightOf } from "../../../state/gainLines";
 import { GRIP, HEM, LEAST_WITH_ELEMENT, LEAST_WITH_GRIPS, NAME, waveBox } from "../layout";
 import { COUNT_FONT, DIGIT, fitted, NAME_FONT } from "./names";
 import { pixelOf, type Palette } from "./palette";
@@ -289,6 +291,7 @@ export function drawFades(style: CardStyle, card: Card): void {
   };
   if (inX > style.from && x0 < style.to) line(x0, inX);
   if (x1 > style.from && outX < style.to) line(outX, x1);
+  if (clip.line) drawLine(style, card, upper, h);
   if (!selected.has(clip.id) || x1 - x0 <= LEAST_WITH_GRIPS * ratio) return;
   const size = GRIP * ratio;
   for (const [x, mark] of [
@@ -301,6 +304,26 @@ export function drawFades(style: CardStyle, card: Card): void {
     context.fillRect(x, top, size, size);
     context.strokeRect(x + 0.75 * ratio, top + 0.75 * ratio, size - 1.5 * ratio, size - 1.5 * ratio);
   }
+}
+
+/** The gain line of a clip; that of the clip on the bench has points over it. */
+function drawLine(style: CardStyle, { clip, x0, x1 }: Card, upper: number, h: number): void {
+  const { context, palette, ratio, left, framesPerPixel, from, to, moving } = style;
+  if (!clip.line) return;
+  const owner = { kind: "clip" as const, clip };
+  const curve = curveOf(clip.line);
+  const step = (moving ? 16 : 4) * ratio;
+  context.strokeStyle = palette.soft;
+  context.lineWidth = ratio;
+  context.beginPath();
+  const first = Math.max(x0, Math.floor((from - x0) / step) * step + x0 - step);
+  for (let x = first; ; x += step) {
+    const at = Math.min(x, x1);
+    const db = curve.at(left + at * framesPerPixel - clip.start + clip.offset);
+    context.lineTo(at, upper + 1 + (1 - heightOf(owner, db)) * (h - 2));
+    if (x >= x1 || x > to) break;
+  }
+  context.stroke();
 }
 
 /** Of a clip that is being pulled: where it was. */

@@ -26,8 +26,13 @@ export abstract class DraftGesture implements Gesture {
   }
 
   end(): void {
+    this.finish(this.#command);
+  }
+
+  /** Makes a command, the gesture's own or another, and shows nothing of the pull any more. */
+  protected finish(command: Command | null): void {
     this.editor.pull.over();
-    if (this.#command) this.editor.session.run(this.#command);
+    if (command) this.editor.session.run(command);
     else this.cancel();
   }
 

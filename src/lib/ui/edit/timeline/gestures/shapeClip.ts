@@ -6,7 +6,8 @@ import { placeText, lengthText } from "$lib/core/units/timeFormat";
 import { newId } from "../../../state/editing";
 import type { Editor } from "../../../state/editor.svelte";
 import { shapeCommand, shapeGround, type ClipEdge } from "../../../state/shaping";
-import { snapEdges } from "../../../state/snapping";
+import { later } from "../../../state/actions/action";
+import { cutPlace, snapEdges } from "../../../state/snapping";
 import { ruleOf } from "./dropRule";
 import { DraftGesture } from "./draftGesture";
 import type { LanePoint } from "./gesture";
@@ -49,6 +50,21 @@ export class ShapeClip extends DraftGesture {
     this.#rule = ruleOf(this.editor, to);
     const ground = shapeGround(this.editor, this.#seed, this.#rule);
     return shapeCommand(this.clip, this.edge, this.#by, ground, this.others);
+  }
+
+  override end(): void {
+    if (this.edge !== "left" && this.edge !== "right") {
+      super.end();
+      return;
+    }
+    const { editor, clip, edge } = this;
+    const at = this.#place + this.#by;
+    later(
+      cutPlace(editor, clip, at).then((place) => {
+        const ground = shapeGround(editor, this.#seed, this.#rule);
+        this.finish(shapeCommand(clip, edge, place - this.#place, ground, this.others));
+      })
+    );
   }
 
   protected noteOf(): string {

@@ -1,4 +1,5 @@
 import { fadeGainAt } from "$lib/core/audio/fades";
+import { isCrossfade, joinOf, type Join } from "$lib/core/session/joins";
 import type { Clip, Track } from "$lib/core/session/schema";
 import type { ClipIndex } from "../../../state/clipIndex.svelte";
 import type { TimelineView } from "../../../state/view.svelte";
@@ -6,7 +7,7 @@ import { CARD_LESS, CARD_TOP, EDGE, GRIP, LEAST_WITH_GRIPS, NAME, waveBox, type 
 import type { LanePoint } from "./gesture";
 
 /** A part of a clip that does something of its own when it is dragged. */
-export type Zone = "body" | "left" | "right" | "fadeIn" | "fadeOut" | "curveIn" | "curveOut";
+export type Zone = "body" | "left" | "right" | "fadeIn" | "fadeOut" | "curveIn" | "curveOut" | "cross";
 
 /** What lies under the pointer. */
 export interface Spot {
@@ -14,6 +15,33 @@ export interface Spot {
   readonly lane: number;
   readonly clip?: Clip;
   readonly zone?: Zone;
+  /** The crossfade, where it is one. */
+  readonly join?: Join;
+}
+
+/** Share of a lane, from below, in which a crossfade is taken hold of as a whole; and its least width. */
+const CROSS_SHARE = 0.3;
+const LEAST_CROSS = 10;
+
+/** The crossfade that lies under a point, low in its lane. */
+function crossAt(
+  found: readonly Clip[],
+  view: TimelineView,
+  x: number,
+  y: number,
+  height: number
+): Join | undefined {
+  if (y < height * (1 - CROSS_SHARE)) return undefined;
+  const frame = view.left + x * view.framesPerPixel;
+  for (const right of found)
+    for (const left of found) {
+      const join = joinOf(left, right);
+      if (!join || join.left !== left || !isCrossfade(join)) continue;
+      const [from, to] = [join.right.start, join.right.start + join.overlap];
+      const inside = frame > from + EDGE * view.framesPerPixel && frame < to - EDGE * view.framesPerPixel;
+      if (inside && join.overlap / view.framesPerPixel >= LEAST_CROSS + 2 * EDGE) return join;
+    }
+  return undefined;
 }
 
 /** How near a fade's curve must be to be taken hold of. */
@@ -59,11 +87,13 @@ export function spotAt(
   const lane = lanes.at(y);
   const track = tracks[lane];
   if (!track) return { lane };
-  // A clip is drawn at least two pixels wide.
+  // A clip is drawn at least two pixels wide; the last of them lies on top.
   const from = view.left + (x - 2) * view.framesPerPixel;
   const found = index.overlapping(track.id, from, view.left + (x + 1) * view.framesPerPixel);
   const clip = found[found.length - 1];
-  return clip
-    ? { lane, clip, zone: zoneOf(clip, view, x, y - lanes.top(lane), lanes.height(lane)) }
-    : { lane };
+  if (!clip) return { lane };
+  const within = y - lanes.top(lane);
+  const join = found.length > 1 ? crossAt(found, view, x, within, lanes.height(lane)) : undefined;
+  if (join) return { lane, clip, zone: "cross", join };
+  return { lane, clip, zone: zoneOf(clip, view, x, within, lanes.height(lane)) };
 }
