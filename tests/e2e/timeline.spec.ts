@@ -204,7 +204,7 @@ test("keys copy, paste, repeat, split, nudge and take away; Escape goes back fro
 
   await clip(page, "Two").click();
   await page.keyboard.press("ControlOrMeta+k");
-  await page.getByRole("combobox", { name: "Action" }).fill("Range over");
+  await page.getByRole("combobox", { name: "Action" }).fill("Range over the selected");
   await page.keyboard.press("ArrowDown");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("textbox", { name: "Range from" })).not.toHaveValue("–");

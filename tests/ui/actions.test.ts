@@ -3,7 +3,7 @@ import { describe, expect, it, vi } from "vitest";
 import { applyCommand, type Command } from "../../src/lib/core/session/commands";
 import { Document } from "../../src/lib/core/session/document";
 import { findClip } from "../../src/lib/core/session/lookup";
-import { MIX, ownerName, stepsOfOwner } from "../../src/lib/core/session/owners";
+import { MIX, stepsOfOwner } from "../../src/lib/core/session/owners";
 import { newRecipeStep, newRecording } from "../../src/lib/core/session/make";
 import { actions, keyText } from "../../src/lib/ui/state/actions";
 import { MENUS } from "../../src/lib/ui/state/actions/menus";

@@ -30,7 +30,7 @@
   <main class="upper" class:beside aria-label="Timeline of {session.shown.name}">
     <Timeline />
     <VideoPicture />
-    {#if editor.joinsOpen}<JoinPanel />{/if}
+    {#if editor.pops.open}<JoinPanel />{/if}
     {#if editor.shelfOpen}
       <div class="shelf" class:over={!beside}>
         {#await import("./shelf/Shelf.svelte") then { default: Shelf }}<Shelf />{/await}

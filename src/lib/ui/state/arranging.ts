@@ -5,21 +5,14 @@ import { CommandRefused } from "$lib/core/session/refused";
 import { tracksInOrder } from "$lib/core/session/lookup";
 import { newChain } from "$lib/core/session/make";
 import { stepsOfChain } from "$lib/core/session/owners";
-import type { Clip, Step } from "$lib/core/session/schema";
+import type { Clip } from "$lib/core/session/schema";
 import type { Target } from "$lib/core/session/selection";
+import type { Clipboard } from "./clipboard";
 import { freshSteps, newId } from "./editing";
 import type { Editor } from "./editor.svelte";
 import { movingOf, moveCommand } from "./moving";
 import { Preferences } from "./preferences.svelte";
 import { cutPlace } from "./snapping";
-
-/** What was copied: parts of clips, with their steps, as they lay. */
-export interface Clipboard {
-  readonly parts: readonly { readonly clip: Clip; readonly steps: readonly Step[] }[];
-  /** Where the first one began, and the last ended. */
-  readonly from: number;
-  readonly to: number;
-}
 
 const blendOf = ({ preferences, sampleRate }: Editor) => Preferences.frames(preferences.blendMs, sampleRate);
 

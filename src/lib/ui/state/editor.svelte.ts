@@ -15,13 +15,13 @@ import { FadePresets } from "./fadePresets.svelte";
 import { Deliveries } from "./deliveries.svelte";
 import { Layout } from "./layout.svelte";
 import { Jobs } from "./jobs.svelte";
-import type { Clipboard } from "./arranging";
+import type { Clipboard } from "./clipboard";
 import { Preferences } from "./preferences.svelte";
+import { Pops } from "./pops.svelte";
 import { Pull } from "./pull.svelte";
 import { Presets } from "./presets.svelte";
 import { Selection } from "./selection.svelte";
 import { Session } from "./session.svelte";
-import { JoinCheckState } from "./joinCheck.svelte";
 import { Sounds } from "./sounds";
 import type { Menu, Target } from "./menu";
 import { Transport } from "./transport.svelte";
@@ -65,7 +65,6 @@ export class Editor {
   readonly transport: Transport;
   /** What clips sound like where they meet. */
   readonly sounds: Sounds;
-  readonly joinCheck: JoinCheckState;
   readonly jobs: Jobs;
   readonly deliveries: Deliveries;
   readonly presets = new Presets();
@@ -76,8 +75,7 @@ export class Editor {
   /** What was copied of the timeline. */
   clipboard = $state.raw<Clipboard | null>(null);
   dialog = $state<DialogName | null>(null);
-  /** The list of pops is open. */
-  joinsOpen = $state(false);
+  readonly pops = new Pops();
   /** The editor of fades is open. */
   fadesOpen = $state(false);
   /** Beside the timeline while the project has no clips; later it slides over it when it is called. */
@@ -94,7 +92,6 @@ export class Editor {
     this.analysis = new Analysis(this.session, this.selection);
     this.transport = new Transport(this.session, this.selection, this.analysis);
     this.sounds = new Sounds(this.session);
-    this.joinCheck = new JoinCheckState(this);
     this.deliveries = new Deliveries(this.session);
     this.jobs = new Jobs(this.session, (job) => this.deliveries.heard(job));
     this.shelfOpen = this.session.document.size("clips") === 0;

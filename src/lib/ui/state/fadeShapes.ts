@@ -4,8 +4,6 @@ import { MAX_FADE_POINTS, type Join } from "$lib/core/audio/envelope";
 import type { FadeCurve } from "$lib/core/audio/fades";
 import type { FadeShape } from "$lib/core/session/schema";
 
-export type FadePoint = NonNullable<FadeShape["points"]>[number];
-
 /** Points at which a drawn curve begins, taken from the one before. */
 const FIRST = [0.25, 0.5, 0.75];
 

@@ -1,5 +1,5 @@
 // Sections in files: CSV (RFC 4180) both ways, cue points of WAV files in. Delivered WAV files carry the sections as cue points.
-import { csvFormatRows, csvParseRows } from "d3-dsv";
+import { csvFormatRows, csvParseRows } from "d3";
 import { readMarkers, type Marker } from "$lib/core/formats/cues";
 import { letters, viewOf } from "$lib/core/formats/wavChunks";
 import { sectionsInOrder } from "$lib/core/session/lookup";

@@ -1,9 +1,9 @@
 <script lang="ts">
-  import { Select, SelectItem } from "carbon-components-svelte";
-  import { FADE_CURVES, FADE_NAMES, type FadeCurve } from "$lib/core/audio/fades";
+  import { FADE_CURVES, FADE_NAMES } from "$lib/core/audio/fades";
   import type { ResolvedClip } from "$lib/core/session/lookup";
   import { lengthOf, lengthText, takes } from "$lib/core/units/timeFormat";
   import { formatDb, parseDb } from "$lib/core/units/decibels";
+  import Picker from "../../shared/Picker.svelte";
   import TypedField from "../../shared/TypedField.svelte";
   import { actionOf } from "../../state/actions";
   import { setFade } from "../../state/editing";
@@ -14,6 +14,7 @@
   let { clip }: { clip: ResolvedClip } = $props();
   const editor = useEditor();
   const { sampleRate, preferences } = editor;
+  const CURVES = FADE_CURVES.map((id) => ({ id, name: FADE_NAMES[id] }));
 
   function length(edge: "in" | "out", text: string): boolean {
     const frames = lengthOf(text, sampleRate, preferences.time);
@@ -52,18 +53,13 @@
       step={(d, fine) => step(edge, d, fine)}
       reset={() => setFade(editor, edge, { length: 0 })}
     />
-    <Select
-      inline
-      size="xs"
-      hideLabel
-      labelText="Fade {edge} curve"
-      selected={fade.shape.curve}
-      on:update={({ detail }) =>
-        detail !== fade.shape.curve &&
-        setFade(editor, edge, { shape: otherCurve(fade.shape, detail as FadeCurve) })}
-    >
-      {#each FADE_CURVES as curve (curve)}<SelectItem value={curve} text={FADE_NAMES[curve]} />{/each}
-    </Select>
+    <Picker
+      bare
+      label="Fade {edge} curve"
+      items={CURVES}
+      value={fade.shape.curve}
+      choose={(curve) => setFade(editor, edge, { shape: otherCurve(fade.shape, curve) })}
+    />
   </span>
 {/each}
 <button

@@ -1,16 +1,18 @@
 <!-- The editor of fades: works on the fades of all selected clips, while they play. -->
 <script lang="ts">
-  import { Button, Checkbox, ComboBox, Select, SelectItem, TextInput } from "carbon-components-svelte";
+  import { Button, Checkbox, ComboBox, TextInput } from "carbon-components-svelte";
   import Close from "carbon-icons-svelte/lib/Close.svelte";
   import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
-  import { JOINS, type Join as Way } from "$lib/core/audio/envelope";
-  import { FADE_CURVES, FADE_NAMES, type FadeCurve as Curve } from "$lib/core/audio/fades";
+  import { JOINS } from "$lib/core/audio/envelope";
+  import { FADE_CURVES, FADE_NAMES } from "$lib/core/audio/fades";
+  import { alike } from "$lib/core/session/equal";
   import type { SingleCommand } from "$lib/core/session/commands";
   import { joinsWith, isCrossfade, type Join } from "$lib/core/session/joins";
   import type { Fade, FadeShape } from "$lib/core/session/schema";
   import { dbToGain, formatDb, gainToDb, parseDb } from "$lib/core/units/decibels";
   import { lengthOf, lengthText, takes } from "$lib/core/units/timeFormat";
   import Choice from "../../shared/Choice.svelte";
+  import Picker from "../../shared/Picker.svelte";
   import TypedField from "../../shared/TypedField.svelte";
   import { setFade } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
@@ -20,6 +22,8 @@
 
   const editor = useEditor();
   const { session, selection, preferences, sampleRate, fadePresets, clips } = editor;
+  const CURVES = FADE_CURVES.map((id) => ({ id, name: FADE_NAMES[id] }));
+  const WAYS = JOINS.map((id) => ({ id, name: id }));
   let edge = $state<"in" | "out">("in");
   let name = $state("");
   let chosen = $state<string | undefined>(undefined);
@@ -133,6 +137,10 @@
     }
   }
 
+  /** A preset stands in its field as long as the fade has its shape: then it can be chosen anew. */
+  const current = $derived(
+    fadePresets.list.find((preset) => preset.id === chosen && alike(preset.shape, shape))?.id
+  );
   const items = $derived(fadePresets.list.map((preset) => ({ id: preset.id, text: preset.name })));
   let picker: HTMLInputElement | undefined = $state();
 </script>
@@ -156,16 +164,13 @@
       width="86px"
       commit={setLength}
     />
-    <Select
-      inline
-      size="xs"
-      hideLabel
-      labelText="Curve of the fade"
-      selected={shape.curve}
-      on:update={({ detail }) => detail !== shape.curve && make(otherCurve(shape, detail as Curve))}
-    >
-      {#each FADE_CURVES as curve (curve)}<SelectItem value={curve} text={FADE_NAMES[curve]} />{/each}
-    </Select>
+    <Picker
+      bare
+      label="Curve of the fade"
+      items={CURVES}
+      value={shape.curve}
+      choose={(curve) => make(otherCurve(shape, curve))}
+    />
     <span class="soft">bend</span>
     <TypedField
       label="Bend of the fade"
@@ -207,16 +212,13 @@
     <div class="side">
       {#if shape.curve === "drawn"}
         <div class="points" role="group" aria-label="Points of the fade">
-          <Select
-            inline
-            size="xs"
-            hideLabel
-            labelText="Way between points"
-            selected={shape.join ?? "smooth"}
-            on:update={({ detail }) => make(withJoin(shape, detail as Way))}
-          >
-            {#each JOINS as join (join)}<SelectItem value={join} text={join} />{/each}
-          </Select>
+          <Picker
+            bare
+            label="Way between points"
+            items={WAYS}
+            value={shape.join ?? "smooth"}
+            choose={(way) => make(withJoin(shape, way))}
+          />
           {#each shape.points ?? [] as point, i (i)}
             <span class="point">
               <TypedField
@@ -246,7 +248,7 @@
           labelText="Fade preset"
           placeholder={items.length === 0 ? "none yet" : "choose"}
           {items}
-          selectedId={chosen}
+          selectedId={current}
           shouldFilterItem={(item, value) => !value || item.text.toLowerCase().includes(value.toLowerCase())}
           on:select={({ detail }) => choose(String(detail.selectedId))}
         />

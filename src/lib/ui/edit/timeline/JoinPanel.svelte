@@ -6,10 +6,11 @@
   import type { Pop, PopKind } from "$lib/core/joins/check";
   import { placeText } from "$lib/core/units/timeFormat";
   import { actionOf } from "../../state/actions";
+  import { choosePop } from "../../state/joinChecking";
   import { useEditor } from "../../state/editor.svelte";
 
   const editor = useEditor();
-  const { joinCheck, session, preferences, sampleRate } = editor;
+  const { pops, session, preferences, sampleRate } = editor;
   const KINDS: Record<PopKind, string> = {
     jump: "a jump: no fade",
     shortFade: "the fade is too short",
@@ -22,7 +23,7 @@
   }
 
   const run = (id: string) => actionOf(id).run(editor);
-  const found = $derived(joinCheck.found);
+  const found = $derived(pops.found);
 </script>
 
 <aside class="joins" aria-label="Join check">
@@ -33,14 +34,14 @@
       size="small"
       icon={Close}
       iconDescription="Close the join check"
-      on:click={() => (editor.joinsOpen = false)}
+      on:click={() => (pops.open = false)}
     />
   </div>
-  {#if joinCheck.share !== null}
-    <ProgressBar size="sm" labelText="Listening to all joins" value={joinCheck.share * 100} max={100} />
+  {#if pops.share !== null}
+    <ProgressBar size="sm" labelText="Listening to all joins" value={pops.share * 100} max={100} />
   {:else if found?.length === 0}
     <p role="status">
-      {joinCheck.first > 0 ? `All ${joinCheck.first} are mended.` : "No join pops."}
+      {pops.first > 0 ? `All ${pops.first} are mended.` : "No join pops."}
     </p>
   {:else if found}
     <p role="status" class="soft">
@@ -48,8 +49,8 @@
     </p>
     <ol>
       {#each found as pop, i (`${pop.clipId} ${pop.edge}`)}
-        <li class:current={i === joinCheck.at}>
-          <button aria-current={i === joinCheck.at} onclick={() => joinCheck.choose(i)}>
+        <li class:current={i === pops.at}>
+          <button aria-current={i === pops.at} onclick={() => choosePop(editor, i)}>
             <span class="number">{placeText(pop.at, sampleRate, preferences.time)}</span>
             <span class="what">{what(pop)}</span>
             <span class="soft">{KINDS[pop.kind]}</span>
@@ -62,23 +63,18 @@
     </ol>
   {/if}
   <div class="buttons">
-    <Button
-      kind="tertiary"
-      size="small"
-      icon={Play}
-      disabled={!joinCheck.current}
-      on:click={() => run("popHear")}>Hear</Button
+    <Button kind="tertiary" size="small" icon={Play} disabled={!pops.current} on:click={() => run("popHear")}
+      >Hear</Button
     >
-    <Button kind="tertiary" size="small" disabled={!joinCheck.current} on:click={() => run("popMend")}
-      >Mend</Button
+    <Button kind="tertiary" size="small" disabled={!pops.current} on:click={() => run("popMend")}>Mend</Button
     >
-    <Button kind="tertiary" size="small" disabled={!joinCheck.current} on:click={() => run("popZero")}
+    <Button kind="tertiary" size="small" disabled={!pops.current} on:click={() => run("popZero")}
       >To zero crossing</Button
     >
-    <Button kind="primary" size="small" disabled={!joinCheck.current} on:click={() => run("popMendAll")}
+    <Button kind="primary" size="small" disabled={!pops.current} on:click={() => run("popMendAll")}
       >Mend all</Button
     >
-    <Button kind="ghost" size="small" disabled={joinCheck.share !== null} on:click={() => run("joinCheck")}
+    <Button kind="ghost" size="small" disabled={pops.share !== null} on:click={() => run("joinCheck")}
       >Check again</Button
     >
   </div>

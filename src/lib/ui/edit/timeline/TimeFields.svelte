@@ -1,12 +1,12 @@
 <!-- How time is written, and the lengths that keys and cuts use. -->
 <script lang="ts">
-  import { Select, SelectItem } from "carbon-components-svelte";
-  import { TIMECODES, type Timecode } from "$lib/core/units/timecode";
+  import { TIMECODES } from "$lib/core/units/timecode";
   import { TIME_KINDS, type TimeFormat } from "$lib/core/units/timeFormat";
+  import Disclosure from "../../shared/Disclosure.svelte";
+  import Picker from "../../shared/Picker.svelte";
   import TypedField from "../../shared/TypedField.svelte";
   import { useEditor } from "../../state/editor.svelte";
   import { BLEND_MOST_MS, NUDGE_MOST_MS } from "../../state/preferences.svelte";
-  import Disclosure from "../../shared/Disclosure.svelte";
 
   const { preferences } = useEditor();
   const KINDS: Record<TimeFormat["kind"], string> = {
@@ -15,6 +15,8 @@
     timecode: "timecode",
     bars: "bars and beats"
   };
+  const FORMATS = TIME_KINDS.map((id) => ({ id, name: KINDS[id] }));
+  const CODES = TIMECODES.map((id) => ({ id, name: id }));
   const { time } = $derived(preferences);
   const label = $derived(
     time.kind === "timecode"
@@ -44,23 +46,14 @@
 
 <Disclosure {label} name="How time is written">
   <div class="fields">
-    <Select
-      size="xs"
-      labelText="Time"
-      selected={time.kind}
-      on:update={({ detail }) => set({ kind: detail as TimeFormat["kind"] })}
-    >
-      {#each TIME_KINDS as kind (kind)}<SelectItem value={kind} text={KINDS[kind]} />{/each}
-    </Select>
+    <Picker label="Time" items={FORMATS} value={time.kind} choose={(kind) => set({ kind })} />
     {#if time.kind === "timecode"}
-      <Select
-        size="xs"
-        labelText="Frames a second"
-        selected={time.timecode}
-        on:update={({ detail }) => set({ timecode: detail as Timecode })}
-      >
-        {#each TIMECODES as code (code)}<SelectItem value={code} text={code} />{/each}
-      </Select>
+      <Picker
+        label="Frames a second"
+        items={CODES}
+        value={time.timecode}
+        choose={(timecode) => set({ timecode })}
+      />
     {:else if time.kind === "bars"}
       <span class="field"
         >Tempo <TypedField

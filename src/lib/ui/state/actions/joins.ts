@@ -1,9 +1,10 @@
 // The join check, and joins that are looked for by ear of the machine.
 import { findBestPlace, joinsOfSelection, moveJoins } from "../crossfading";
+import { checkJoins, hearPop, mendPops, moveToZero, stepPops } from "../joinChecking";
 import { later, type Action } from "./action";
 import { always } from "./when";
 
-const found = (e: Parameters<Action["enabled"]>[0]) => (e.joinCheck.found?.length ?? 0) > 0;
+const found = (e: Parameters<Action["enabled"]>[0]) => (e.pops.found?.length ?? 0) > 0;
 
 export const joins: readonly Action[] = [
   {
@@ -12,34 +13,34 @@ export const joins: readonly Action[] = [
     keys: "p",
     enabled: always,
     run: (e) => {
-      e.joinsOpen = true;
-      later(e.joinCheck.run());
+      e.pops.open = true;
+      later(checkJoins(e));
     }
   },
-  { id: "popNext", name: "Next pop", keys: "j", enabled: found, run: (e) => e.joinCheck.step(1) },
-  { id: "popBefore", name: "Pop before", keys: "Shift+j", enabled: found, run: (e) => e.joinCheck.step(-1) },
-  { id: "popHear", name: "Hear the pop", keys: "h", enabled: found, run: (e) => e.joinCheck.hear() },
+  { id: "popNext", name: "Next pop", keys: "j", enabled: found, run: (e) => stepPops(e, 1) },
+  { id: "popBefore", name: "Pop before", keys: "Shift+j", enabled: found, run: (e) => stepPops(e, -1) },
+  { id: "popHear", name: "Hear the pop", keys: "h", enabled: found, run: (e) => hearPop(e) },
   {
     id: "popMend",
     name: "Mend the pop",
     keys: "k",
     enabled: found,
     run: (e) => {
-      const { current } = e.joinCheck;
-      if (current) later(e.joinCheck.mend([current]));
+      const { current } = e.pops;
+      if (current) later(mendPops(e, [current]));
     }
   },
   {
     id: "popMendAll",
     name: "Mend all pops",
     enabled: found,
-    run: (e) => later(e.joinCheck.mend(e.joinCheck.found ?? []))
+    run: (e) => later(mendPops(e, e.pops.found ?? []))
   },
   {
     id: "popZero",
     name: "Move the cut to a zero crossing",
     enabled: found,
-    run: (e) => later(e.joinCheck.moveToZero())
+    run: (e) => later(moveToZero(e))
   },
   {
     id: "joinLeft",
