@@ -284,28 +284,6 @@ try {
     const ruled = await repeat(() => measured(page, cdp, "drag", 0));
     show(`drag of ${chosen} clips, ${rule}`, ruled, { handler: 8 });
   }
-  for (const [what, keys] of [
-    ["nudge", "Alt+ArrowRight"],
-    ["remove the fades", "Shift+F"],
-    ["split at the range", "Shift+X"]
-  ] as const) {
-    if (keys === "Shift+X") {
-      // The range lies in the middle of what is seen.
-      const from = Number((await page.getByRole("textbox", { name: "Position" }).inputValue()).length > 0);
-      await page.getByRole("textbox", { name: "Range from" }).fill(`1:${40 + from}:00`);
-      await page.keyboard.press("Enter");
-      await page.getByRole("textbox", { name: "Range length" }).fill("10 s");
-      await page.keyboard.press("Enter");
-      await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
-    }
-    const begin = performance.now();
-    await page.keyboard.press(keys);
-    await page.waitForFunction(() => document.querySelector(".saved")?.textContent === "saved");
-    row(`${what} of ${chosen} clips until it is saved`, performance.now() - begin, "ms", undefined, 100);
-    await page.keyboard.press("ControlOrMeta+z");
-    await page.waitForFunction(() => document.querySelector(".saved")?.textContent === "saved");
-  }
-
   await see(page, 600);
   const clicks: number[] = [];
   for (let i = 0; i < 6; i++)

@@ -139,6 +139,44 @@ async function server(): Promise<void> {
         whole.push(performance.now() - begin);
       }
       row("gain of all 2,000 clips in one edit", median(whole), "ms", undefined, 200);
+      const some = clipIds.slice(0, 200);
+      const { document } = await projectState(id);
+      let page = Document.fromJson(document);
+      /** Made on a page, sent, confirmed. */
+      const confirmed = async (what: string, command: (i: number, doc: Document) => Command) => {
+        const all: number[] = [];
+        for (let i = 0; i < 5; i++) {
+          const begin = performance.now();
+          const wanted = command(i, page);
+          page = applyCommand(page, wanted).document;
+          await send(wanted);
+          all.push(performance.now() - begin);
+        }
+        row(`${what} of 200 clips of 2,000: made and confirmed`, median(all), "ms", undefined, 100);
+      };
+      const clipsOf = (doc: Document) => some.flatMap((clipId) => doc.get("clips", clipId) ?? []);
+      await confirmed("move", (i, doc) => ({
+        type: "clip.place",
+        clips: clipsOf(doc).map((clip) => ({
+          clipId: clip.id,
+          trackId: clip.track,
+          start: clip.start + 480
+        })),
+        rule: (["pushAlong", "stayClear", "cover", "crossfade", "pushAlong"] as const)[i] ?? "cover",
+        seed: `move-${i}`
+      }));
+      await confirmed("fade", (i) => ({
+        type: "clip.fade",
+        clipIds: some,
+        edge: "in",
+        fade: { length: 480 + i, shape: { curve: "smooth" } }
+      }));
+      await confirmed("split", (i, doc) => ({
+        type: "clip.cut",
+        cuts: clipsOf(doc).map((clip) => ({ clipId: clip.id, at: [clip.start + (clip.length >> 1)] })),
+        blend: 0,
+        seed: `split-${i}`
+      }));
     }
   }
 }

@@ -31,7 +31,7 @@ export interface LaneEffect {
   readonly clips: readonly Clip[];
 }
 
-const NO_EFFECT: LaneEffect = { key: "", instead: NOTHING, clips: [] };
+export const NO_EFFECT: LaneEffect = { key: "", instead: NOTHING, clips: [] };
 const known = new WeakMap<Drop, ReadonlyMap<string, LaneEffect>>();
 
 function effectsOf(drop: Drop): ReadonlyMap<string, LaneEffect> {

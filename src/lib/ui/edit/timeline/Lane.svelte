@@ -4,7 +4,9 @@
   import { resolveClip } from "$lib/core/session/lookup";
   import type { Clip, Track } from "$lib/core/session/schema";
   import { useEditor } from "../../state/editor.svelte";
+  import { NO_EFFECT, type LaneEffect } from "../../state/pull.svelte";
   import { look } from "../../shared/look.svelte";
+  import { NAME_REACH } from "./drawing/card";
   import type { LanePainter, LaneView } from "./drawing/lanePainter";
   import type { LaidOut } from "./laidOut.svelte";
 
@@ -64,10 +66,24 @@
     void view.left;
     painter.scrolled(id);
   });
+  /** Of what a pull does to others only where it does it is painted: with every move of the pointer. */
+  let pulledOver: LaneEffect = NO_EFFECT;
+  $effect(() => {
+    void pulledKey;
+    untrack(() => {
+      const now = pull.effectOn(id);
+      const before = [...pulledOver.instead, ...now.instead].flatMap(
+        (clip) => session.shown.get("clips", clip) ?? []
+      );
+      for (const { start, length } of [...before, ...pulledOver.clips, ...now.clips])
+        painter.arrived(id, { from: start, to: start + length + NAME_REACH * view.framesPerPixel });
+      pulledOver = now;
+    });
+  });
   // Whatever else the picture depends on marks the lane, and this lane alone where it is its own.
   $effect(() => {
     void [view.framesPerPixel, view.width, taller, height, track.muted];
-    void [laidOut.moving, selection.ids, selection.stepId, session.broken, pull.ids, pulledKey, look.dark];
+    void [laidOut.moving, selection.ids, selection.stepId, session.broken, pull.ids, look.dark];
     clips.watch(id);
     painter.mark(id);
   });

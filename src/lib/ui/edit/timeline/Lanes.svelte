@@ -233,15 +233,20 @@
       ></div>
     {/each}
   {/if}
-  {#if pull.snapped}
-    <div class="snapped" style:left="{view.x(pull.snapped.at)}px"><span>{pull.snapped.what}</span></div>
-  {/if}
+  <!-- It stays: to put it in and take it out again with every move of the pointer would cost more. -->
+  <div
+    class="snapped"
+    style:transform="translateX({pull.snapped ? view.x(pull.snapped.at) : -999}px)"
+    style:visibility={pull.snapped ? "visible" : "hidden"}
+  >
+    <span>{pull.snapped?.what ?? ""}</span>
+  </div>
   {#if pull.note}
     <div
       class="note number"
       role="status"
-      style:left="{Math.min(pull.note.x + 14, Math.max(0, view.width - 320))}px"
-      style:top="{pull.note.y + 16}px"
+      style:transform="translate({Math.min(pull.note.x + 14, Math.max(0, view.width - 320))}px, {pull.note.y +
+        16}px)"
     >
       {pull.note.text}
     </div>
@@ -291,6 +296,9 @@
   .snapped {
     position: absolute;
     top: 0;
+    left: 0;
+    contain: layout style;
+    will-change: transform;
     bottom: 0;
     width: 0;
     border-left: 1px dashed var(--w-madder);
@@ -311,6 +319,10 @@
   .note {
     position: absolute;
     z-index: 3;
+    top: 0;
+    left: 0;
+    contain: layout style;
+    will-change: transform;
     padding: 2px 6px;
     background: var(--w-ink);
     color: var(--w-paper);

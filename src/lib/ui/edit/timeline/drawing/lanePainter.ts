@@ -55,6 +55,17 @@ export function sized(
   return context;
 }
 
+/** Stretches of columns, those that touch as one. */
+function merged(parts: readonly (readonly [number, number])[]): (readonly [number, number])[] {
+  const out: [number, number][] = [];
+  for (const [from, to] of [...parts].sort((a, b) => a[0] - b[0])) {
+    const last = out.at(-1);
+    if (last && from <= last[1]) last[1] = Math.max(last[1], to);
+    else out.push([from, to]);
+  }
+  return out;
+}
+
 /** Draws clips of a lane into a context. */
 export function drawClips(
   style: CardStyle,
@@ -135,7 +146,7 @@ export class LanePainter {
     this.#soon();
   }
 
-  /** A tile has come that was missing in a stretch of a lane. */
+  /** A stretch of a lane is to be painted anew: a tile has come that was missing in it, or its clips have changed. */
   arrived(lane: string, missing: Stretch): void {
     if (!this.#lanes.has(lane)) return;
     const parts = this.#parts.get(lane);
@@ -218,12 +229,14 @@ export class LanePainter {
     if (this.#dirty.has(id) || last?.framesPerPixel !== framesPerPixel) return null;
     const by = place - last.place;
     if (Math.abs(by) > width / 2) return null;
-    const parts = (this.#parts.get(id) ?? []).map(
-      ({ from, to }) =>
-        [
-          Math.max(0, Math.floor(from / framesPerPixel - place)),
-          Math.min(width, Math.ceil(to / framesPerPixel - place))
-        ] as const
+    const parts = merged(
+      (this.#parts.get(id) ?? []).map(
+        ({ from, to }) =>
+          [
+            Math.max(0, Math.floor(from / framesPerPixel - place)),
+            Math.min(width, Math.ceil(to / framesPerPixel - place))
+          ] as const
+      )
     );
     if (by === 0) return parts;
     context.globalCompositeOperation = "copy";

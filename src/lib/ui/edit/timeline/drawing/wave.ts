@@ -178,12 +178,20 @@ export function drawWave(
   const x = (frame: number) => (clip.start + frame - left) / framesPerPixel;
   const inEnd = Math.min(place.to, Math.max(place.from, Math.round(x(clip.fadeIn.length))));
   const outBegin = Math.max(inEnd, Math.min(place.to, Math.round(x(clip.length - clip.fadeOut.length))));
+  const gainAt = (column: number) => {
+    const frame = left + column * framesPerPixel - clip.start;
+    return shapeGainAt(clip, Math.max(0, Math.min(clip.length - 1, frame)));
+  };
+  // Columns whose heights differ by less than a pixel are drawn at once.
+  const alike = Math.max(1, place.height) * (place.moving ? 0.25 : 1);
   const shaped = (from: number, to: number) => {
     const step = place.moving ? Math.max(1, Math.ceil((to - from) / COARSE_STEPS)) : 1;
-    for (let at = from; at < to; at += step) {
-      const end = Math.min(to, at + step);
-      const middle = left + ((at + end) / 2) * framesPerPixel - clip.start;
-      draw(wave, at, end, shapeGainAt(clip, Math.max(0, Math.min(clip.length - 1, middle))));
+    for (let at = from; at < to;) {
+      const gain = gainAt(at + 0.5);
+      let end = Math.min(to, at + step);
+      while (end < to && Math.abs(gainAt(end + 0.5) - gain) * alike < 1) end = Math.min(to, end + step);
+      draw(wave, at, end, (gain + gainAt(end - 0.5)) / 2);
+      at = end;
     }
   };
   shaped(place.from, inEnd);
