@@ -1,44 +1,19 @@
 // What the pointer and the keys do on the lanes: kept after a reload, and heard in the export.
-import type { Locator, Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import {
+  boxOf,
   clip,
   expect,
   exported,
   importFiles,
   projectWithClip,
+  pull,
   saved,
   test,
   toneFile,
   place,
   type
 } from "./wring";
-
-interface Box {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
-
-/** Where something is once it rests: clips' elements follow the view when that has come to rest. */
-async function boxOf(what: Locator): Promise<Box> {
-  for (let before = ""; ;) {
-    const box = await what.boundingBox();
-    if (!box) throw new Error("It is not on the screen.");
-    if (JSON.stringify(box) === before) return box;
-    before = JSON.stringify(box);
-    await what.page().waitForTimeout(200);
-  }
-}
-
-/** Pulls from one point to another, in steps as a hand does. */
-async function pull(page: Page, from: [number, number], to: [number, number], letGo = true): Promise<void> {
-  await page.mouse.move(...from);
-  await page.mouse.down();
-  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, { steps: 4 });
-  await page.mouse.move(...to, { steps: 4 });
-  if (letGo) await page.mouse.up();
-}
 
 const lane = (page: Page, n: number) => page.locator("[data-lane]").nth(n);
 

@@ -1,7 +1,9 @@
 // Laying out and shaping edges by pointer and keys: kept after a reload, seen by a second page, heard in the export.
 import { readFileSync } from "node:fs";
-import type { Locator, Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { sine } from "../core/signals";
 import {
+  boxOf,
   clip,
   expect,
   expectAccessible,
@@ -10,36 +12,14 @@ import {
   newProject,
   openDemo,
   place,
+  projectWithClip,
+  pull,
   saved,
   test,
   toneFile,
-  type
+  type,
+  wavFile
 } from "./wring";
-
-interface Box {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
-
-async function boxOf(what: Locator): Promise<Box> {
-  for (let before = ""; ;) {
-    const box = await what.boundingBox();
-    if (!box) throw new Error("It is not on the screen.");
-    if (JSON.stringify(box) === before) return box;
-    before = JSON.stringify(box);
-    await what.page().waitForTimeout(200);
-  }
-}
-
-async function pull(page: Page, from: [number, number], to: [number, number], letGo = true): Promise<void> {
-  await page.mouse.move(...from);
-  await page.mouse.down();
-  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, { steps: 4 });
-  await page.mouse.move(...to, { steps: 4 });
-  if (letGo) await page.mouse.up();
-}
 
 /** "One" from 0 s and "Two" from 2 s on, a second each, at -20 and -26 dB, with room behind them. */
 async function twoClips(page: Page, name: string): Promise<void> {
@@ -310,6 +290,134 @@ test("a gain line is drawn over a clip by pointer and keys, and heard in the exp
   const { left } = await exported(page);
   expect(peakDb(left, 0.05, 0.35)).toBeCloseTo(-20, 1);
   expect(peakDb(left, 0.7, 0.95)).toBeCloseTo(-20 + db, 0);
+});
+
+test("lines of a track are typed: gain and pan over time, heard in the export", async ({ page }) => {
+  await twoClips(page, "Track lines");
+  await page.getByRole("button", { name: "Chain of Track 1, 0 steps" }).click();
+  await page.keyboard.press("Alt+l");
+  await type(page, "Position", "0:00.5");
+  await page.getByRole("button", { name: "Point at the playhead" }).click();
+  await type(page, "Position", "0:02");
+  await page.getByRole("button", { name: "Point at the playhead" }).click();
+  await type(page, "Gain of point 2", "-12");
+  await type(page, "Time of point 2", "0:01.5");
+  await page.getByRole("radio", { name: "pan", exact: true }).click();
+  await type(page, "Position", "0:00");
+  await page.getByRole("button", { name: "Point at the playhead" }).click();
+  await type(page, "Pan of point 1", "L100");
+  await expect(page.getByRole("textbox", { name: "Pan of point 1" })).toHaveValue("L100");
+  await expectAccessible(page, "#bench");
+  await saved(page);
+  await page.reload();
+  const { left } = await exported(page);
+  expect(peakDb(left, 0.1, 0.45)).toBeCloseTo(-20, 1);
+  expect(peakDb(left, 2.1, 2.9)).toBeCloseTo(-38, 1);
+});
+
+/** A tone of so many seconds that is changed sample by sample. */
+function shapedTone(name: string, seconds: number, change: (x: number, i: number) => number) {
+  return wavFile(name, sine(997, -20, Math.round(seconds * 48000)).map(change));
+}
+
+async function find(page: Page, letters: string): Promise<void> {
+  await page.keyboard.press("ControlOrMeta+k");
+  await page.getByRole("combobox", { name: "Action" }).fill(letters);
+  await page.keyboard.press("Enter");
+}
+
+test("a click is taken out by hand: cut at zero crossings, closed inside its clip, joined", async ({
+  page
+}) => {
+  const file = shapedTone("Clicked.wav", 3, (x, i) => (i >= 48000 && i < 48030 ? 0.9 : x));
+  await projectWithClip(page, "Clicked", file);
+  await type(page, "Range from", "0:00.999");
+  await type(page, "Range to", "0:01.002");
+  await leave(page);
+  await page.keyboard.press("Shift+R");
+  await expect(page.getByText(/ms are taken out of Clicked\./)).toBeVisible();
+  await expect(clip(page, "Clicked")).toHaveCount(2);
+  await saved(page);
+  await page.reload();
+  const { left } = await exported(page);
+  const gone = 3 * 48000 - left.length;
+  expect(gone).toBeGreaterThan(140);
+  expect(gone).toBeLessThan(800);
+  expect(peakDb(left, 0, 2.9)).toBeLessThan(-16.5);
+  // Nowhere a step that the tone does not have.
+  const steepest = left.reduce((most, x, i) => Math.max(most, Math.abs(x - (left[i - 1] ?? x))), 0);
+  expect(steepest).toBeLessThan(0.1 * 2 * Math.PI * (997 / 48000) * 1.6);
+});
+
+test("a join finds its best place: where it is quiet", async ({ page }) => {
+  const file = shapedTone("Quiet.wav", 3, (x, i) => (i > 52000 && i < 58000 ? x * 0.01 : x));
+  await projectWithClip(page, "Best place", file);
+  await type(page, "Position", "0:01");
+  await leave(page);
+  await page.keyboard.press("x");
+  await expect(clip(page, "Quiet")).toHaveCount(2);
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Shift+B");
+  await expect(page.getByText(/^Quiet and Quiet: \d+ ms, at -\d+ dBFS, ρ/)).toBeVisible();
+  await expect(clip(page, "Quiet").nth(1)).toHaveAccessibleName(/starts at 0:01\.(0[89]|1)/);
+  await saved(page);
+  const { left } = await exported(page);
+  expect(left.length).toBe(3 * 48000);
+  expect(peakDb(left, 0.1, 1)).toBeCloseTo(-20, 1);
+});
+
+test("a fade on a recording names the clips that hear it, is a step that can be switched off, and sounds in all", async ({
+  page
+}) => {
+  await projectWithClip(page, "Recording fade", toneFile("Both.wav", -20, 2));
+  await page.keyboard.press("d");
+  await expect(clip(page, "Both")).toHaveCount(2);
+  await clip(page, "Both").first().click();
+  await type(page, "Range from", "0:00");
+  await type(page, "Range to", "0:01");
+  await leave(page);
+  await find(page, "Fade the recording here");
+  await expect(page.getByText(/2 clips show\s+this\s+recording\s+and\s+will\s+hear\s+it/)).toBeVisible();
+  await page.getByRole("button", { name: "Fade the recording", exact: true }).click();
+  await expect(page.getByRole("heading", { name: "Recording Both" })).toBeVisible();
+  await saved(page);
+  await page.reload();
+  const faded = await exported(page);
+  for (const begin of [0, 2]) {
+    expect(peakDb(faded.left, begin, begin + 0.05)).toBeLessThan(-40);
+    expect(peakDb(faded.left, begin + 1.2, begin + 1.8)).toBeCloseTo(-20, 1);
+  }
+  await clip(page, "Both").first().click();
+  await find(page, "Put the recording on the bench");
+  await find(page, "Switch the chosen step on or off");
+  await saved(page);
+  const plain = await exported(page);
+  expect(peakDb(plain.left, 0, 0.05)).toBeCloseTo(-20, 1);
+});
+
+test("the sound of a clip is slipped inside its window by Ctrl and a pull, as far as its recording goes", async ({
+  page
+}) => {
+  const file = shapedTone("Late.wav", 3, (x, i) => (i < 48000 ? 0 : x));
+  await projectWithClip(page, "Slipped", file);
+  await type(page, "Position", "0:01.5");
+  await leave(page);
+  await page.keyboard.press("]");
+  await expect(clip(page, "Late")).toHaveAccessibleName(/, 1\.50 s/);
+  const box = await boxOf(clip(page, "Late"));
+  const second = box.width / 1.5;
+  await page.keyboard.down("Control");
+  await pull(page, [box.x + 1.2 * second, box.y + 35], [box.x + 0.2 * second, box.y + 35], false);
+  await expect(page.locator(".note")).toHaveText(/^sound earlier by 0\.9|^sound earlier by 1\.0/);
+  await page.mouse.up();
+  await page.keyboard.up("Control");
+  await expect(page.getByRole("button", { name: "Undo: slip Late" })).toBeVisible();
+  await expect(clip(page, "Late")).toHaveAccessibleName(/starts at 0:00\.000, 1\.50 s/);
+  await saved(page);
+  await page.reload();
+  const { left } = await exported(page);
+  expect(left.length).toBe(1.5 * 48000);
+  expect(peakDb(left, 0.1, 1.4)).toBeCloseTo(-20, 1);
 });
 
 test("crossfades are made at a cut, by the correlation of both sides, and taken away again", async ({

@@ -156,6 +156,38 @@ export async function exported(page: Page): Promise<{ left: Float32Array; said: 
   return { left: all.filter((_, i) => i % 2 === 0), said };
 }
 
+export interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** Where something is once it rests: clips' elements follow the view when that has come to rest. */
+export async function boxOf(what: Locator): Promise<Box> {
+  for (let before = ""; ;) {
+    const box = await what.boundingBox();
+    if (!box) throw new Error("It is not on the screen.");
+    if (JSON.stringify(box) === before) return box;
+    before = JSON.stringify(box);
+    await what.page().waitForTimeout(200);
+  }
+}
+
+/** Pulls from one point to another, in steps as a hand does. */
+export async function pull(
+  page: Page,
+  from: [number, number],
+  to: [number, number],
+  letGo = true
+): Promise<void> {
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, { steps: 4 });
+  await page.mouse.move(...to, { steps: 4 });
+  if (letGo) await page.mouse.up();
+}
+
 /** Chains a row of the sheet: its text without the measuring. */
 export function stepRows(page: Page): Locator {
   return page.getByRole("list").getByRole("listitem");

@@ -76,8 +76,8 @@ export class Editor {
   clipboard = $state.raw<Clipboard | null>(null);
   dialog = $state<DialogName | null>(null);
   readonly pops = new Pops();
-  /** The editor of fades is open. */
-  fadesOpen = $state(false);
+  /** What stands on the bench instead of the chosen step. */
+  panel = $state<"fades" | "lines" | null>(null);
   /** Beside the timeline while the project has no clips; later it slides over it when it is called. */
   shelfOpen = $state(false);
   menu = $state.raw<Menu | null>(null);

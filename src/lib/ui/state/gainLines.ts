@@ -1,6 +1,8 @@
 // Lines of gain and pan: their points, put, moved, bent and taken away.
 import { curveOf, type Envelope, type EnvelopePoint } from "$lib/core/audio/envelope";
 import type { Command } from "$lib/core/session/commands";
+import { parseDb } from "$lib/core/units/decibels";
+import { panText, parsePan } from "$lib/core/units/pan";
 import { LINE_FLOOR_DB, LINE_MOST_DB, type Clip, type GainLine, type Track } from "$lib/core/session/schema";
 
 /** What has a line: a clip its gain, a track gain or pan. */
@@ -107,7 +109,12 @@ export function valueAt(owner: LineOwner, height: number): number {
 
 /** A value as it is written. */
 export function valueText(owner: LineOwner, value: number): string {
-  if (owner.kind === "pan")
-    return value === 0 ? "C" : `${value < 0 ? "L" : "R"}${Math.round(Math.abs(value) * 100)}`;
+  if (owner.kind === "pan") return panText(value);
   return value <= LINE_FLOOR_DB ? "-∞ dB" : `${value > 0 ? "+" : ""}${value.toFixed(1)} dB`;
+}
+
+/** A typed value: a gain in decibels, or a pan as L30, R100, C. Undefined when it is none. */
+export function valueOf(owner: LineOwner, text: string): number | undefined {
+  if (owner.kind === "pan") return parsePan(text);
+  return /^\s*-?(∞|inf)/i.test(text) ? LINE_FLOOR_DB : parseDb(text);
 }

@@ -10,6 +10,7 @@
   import ProgrammeTitle from "../programme/ProgrammeTitle.svelte";
   import { TARGETS } from "../programme/targets";
   import FadePanel from "./FadePanel.svelte";
+  import LinePanel from "./LinePanel.svelte";
   import HearSwitch from "./HearSwitch.svelte";
   import OwnerTitle from "./OwnerTitle.svelte";
   import Sheet from "./Sheet.svelte";
@@ -109,8 +110,10 @@
   {/if}
   <div class="work">
     <Sheet {subject} />
-    {#if editor.fadesOpen && clip}
+    {#if editor.panel === "fades" && clip}
       <FadePanel />
+    {:else if editor.panel === "lines" && (clip || owner.table === "tracks")}
+      <LinePanel />
     {:else if step}
       {#key `${owner.id} ${step.id}`}<StepPanel {owner} {step} />{/key}
     {:else}

@@ -64,7 +64,7 @@
 {/each}
 <button
   class="bx--btn bx--btn--ghost bx--btn--sm"
-  aria-pressed={editor.fadesOpen}
+  aria-pressed={editor.panel === "fades"}
   onclick={() => actionOf("fadeEditor").run(editor)}>Edit fades…</button
 >
 <span class="group">

@@ -1,7 +1,6 @@
 <!-- The editor of fades: works on the fades of all selected clips, while they play. -->
 <script lang="ts">
   import { Button, Checkbox, ComboBox, TextInput } from "carbon-components-svelte";
-  import Close from "carbon-icons-svelte/lib/Close.svelte";
   import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
   import { JOINS } from "$lib/core/audio/envelope";
   import { FADE_CURVES, FADE_NAMES } from "$lib/core/audio/fades";
@@ -16,6 +15,7 @@
   import TypedField from "../../shared/TypedField.svelte";
   import { setFade } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
+  import BenchPanel from "./BenchPanel.svelte";
   import { otherCurve, withFadeBend, withFadePointAt, withJoin } from "../../state/fadeShapes";
   import { fadesCommand } from "../../state/shaping";
   import FadeCurve from "./FadeCurve.svelte";
@@ -145,9 +145,8 @@
   let picker: HTMLInputElement | undefined = $state();
 </script>
 
-<section class="fades" aria-label="Editor of fades">
-  <div class="title">
-    <h2>Fades{count > 1 ? ` of ${count} clips, all alike` : ""}</h2>
+<BenchPanel label="Editor of fades" heading="Fades{count > 1 ? ` of ${count} clips, all alike` : ''}">
+  {#snippet fields()}
     <Choice
       label="Which fade"
       items={[
@@ -182,15 +181,7 @@
       step={(d, fine) => make(withFadeBend(shape, (shape.bend ?? 0) + d * (fine ? 0.1 : 1)))}
       reset={() => make(withFadeBend(shape, 0))}
     />
-    <span class="gap"></span>
-    <Button
-      kind="ghost"
-      size="small"
-      icon={Close}
-      iconDescription="Close the editor of fades"
-      on:click={() => (editor.fadesOpen = false)}
-    />
-  </div>
+  {/snippet}
   <div class="sides">
     <div class="side">
       <FadeCurve {shape} {edge} {timeAt} {spare} {make} />
@@ -285,36 +276,9 @@
       </div>
     </div>
   </div>
-</section>
+</BenchPanel>
 
 <style>
-  .fades {
-    min-width: 0;
-    padding: 0 12px 8px;
-    overflow: auto;
-    border-left: 1px solid var(--w-rule);
-    font-size: 12px;
-  }
-
-  .title {
-    display: flex;
-    align-items: center;
-    gap: 6px;
-    height: 36px;
-    white-space: nowrap;
-  }
-
-  h2 {
-    overflow: hidden;
-    font-size: 14px;
-    font-weight: 600;
-    text-overflow: ellipsis;
-  }
-
-  .gap {
-    flex: 1;
-  }
-
   .sides {
     display: flex;
     flex-wrap: wrap;

@@ -5,6 +5,7 @@
   import { stepsOfOwner } from "$lib/core/session/owners";
   import type { Track } from "$lib/core/session/schema";
   import { formatDb, parseDb } from "$lib/core/units/decibels";
+  import { panText, parsePan } from "$lib/core/units/pan";
   import TypedField from "../../shared/TypedField.svelte";
   import Splitter from "../../shared/Splitter.svelte";
   import { useEditor } from "../../state/editor.svelte";
@@ -30,15 +31,9 @@
     return value !== undefined && value >= -96 && value <= 48 && set({ gainDb: value });
   }
 
-  function panText(pan: number): string {
-    return pan === 0 ? "C" : `${pan < 0 ? "L" : "R"}${Math.round(Math.abs(pan) * 100)}`;
-  }
-
   function setPan(text: string): boolean {
-    const match = /^(?:(c|centre|0)|([lr])\s*(\d{1,3}))$/i.exec(text.trim());
-    if (!match) return false;
-    const amount = match[1] ? 0 : Number(match[3]) / 100;
-    return amount <= 1 && set({ pan: match[2]?.toLowerCase() === "l" ? -amount : amount });
+    const pan = parsePan(text);
+    return pan !== undefined && set({ pan });
   }
 
   const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));

@@ -4,7 +4,7 @@ import { crossfadeJoins, joinsOfSelection, removeCrossfades } from "../crossfadi
 import { fadeToPlayhead, fadeToRange, playheadWithin, removeFades } from "../shaping";
 import { later, type Action } from "./action";
 import { fadeableRecording } from "../recordingFades";
-import { always, withClip, withTargets } from "./when";
+import { always, withClip, withTargets, withTrack } from "./when";
 
 export const fades: readonly Action[] = [
   {
@@ -33,8 +33,15 @@ export const fades: readonly Action[] = [
     id: "fadeEditor",
     name: "Edit the fades…",
     keys: "Shift+e",
-    enabled: (e) => withClip(e) || e.fadesOpen,
-    run: (e) => (e.fadesOpen = !e.fadesOpen)
+    enabled: (e) => withClip(e) || e.panel === "fades",
+    run: (e) => (e.panel = e.panel === "fades" ? null : "fades")
+  },
+  {
+    id: "lineEditor",
+    name: "Type the points of a line…",
+    keys: "Alt+l",
+    enabled: (e) => withClip(e) || withTrack(e) || e.panel === "lines",
+    run: (e) => (e.panel = e.panel === "lines" ? null : "lines")
   },
   {
     id: "recordingFade",

@@ -42,6 +42,7 @@ export const MENUS = {
     "trackRole",
     "trackGainLine",
     "trackPanLine",
+    "lineEditor",
     "",
     "laneLow",
     "laneMiddle",
@@ -146,6 +147,7 @@ export const MENUS = {
     "popZero",
     "",
     "gainLine",
+    "lineEditor",
     "gainPoint",
     "gainLineNone"
   ],
