@@ -302,6 +302,28 @@ describe("cuts", () => {
     expect(cl.subarray(20120, 56000)).toEqual(l.subarray(26120, 62000));
   });
 
+  it("a stretch taken out from the end of one clip to the middle of the next joins the two", () => {
+    const two = laid(
+      clipAt("a", 0, 10000),
+      clipAt("b", 12000, 10000, { offset: 40000 }),
+      clipAt("c", 30000, 500)
+    );
+    const after = applyCommand(two, {
+      type: "range.remove",
+      trackIds: ["t"],
+      clipIds: null,
+      from: 9000,
+      to: 15000,
+      closeGap: true,
+      blend: 240,
+      seed: "n"
+    }).document;
+    expect(lane(after)).toEqual(["a 0+9120", "b 8880+7120", "c 24000+500"]);
+    const [join] = joinsIn(lanesOf(after, ["t"]), "t", 0, 20000);
+    expect(join && isCrossfade(join)).toBe(true);
+    expect(after.get("clips", "b")?.offset).toBe(42880);
+  });
+
   it("a stretch taken out and left open is silent, with fades beside it", () => {
     const after = applyCommand(whole, {
       type: "range.remove",

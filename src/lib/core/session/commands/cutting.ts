@@ -156,9 +156,15 @@ export const rangeRemove = kind({
           clip.start < c.to &&
           endOf(clip) > c.from
       );
+      const met = c.closeGap ? meeting(touched, c, half) : undefined;
+      if (met) {
+        for (const clip of met) draft.put("clips", clip);
+        rights.push(met[1]);
+      }
       for (const clip of touched) {
         const keepsLeft = clip.start < c.from;
         const keepsRight = endOf(clip) > c.to;
+        if (met?.some(({ id: one }) => one === clip.id)) continue;
         if (!keepsLeft && !keepsRight) {
           dropClip(draft, clip);
           continue;
@@ -186,6 +192,28 @@ export const rangeRemove = kind({
 
 const ended = (clip: Clip, edge: "in" | "out", length: number) =>
   withFade(clip, edge, Math.min(length, clip.length >> 1));
+
+/**
+ * Two clips between which a stretch is taken out, moved together and crossfaded with what is cut off of each. Undefined unless there is one at each
+ * end.
+ */
+function meeting(
+  touched: readonly Clip[],
+  { from, to }: { from: number; to: number },
+  half: number
+): readonly [Clip, Clip] | undefined {
+  const lefts = touched.filter((clip) => clip.start < from && endOf(clip) <= to);
+  const rights = touched.filter((clip) => clip.start >= from && endOf(clip) > to);
+  const [[left], [right]] = [lefts, rights];
+  if (!left || !right || lefts.length > 1 || rights.length > 1) return undefined;
+  const h = Math.min(half, from - left.start, endOf(left) - from, to - right.start, endOf(right) - to);
+  if (h <= 0) return undefined;
+  const before = windowed(left, left.start, from + h);
+  const cut = windowed(right, to - h, endOf(right));
+  const after = { ...cut, start: cut.start - (to - from) };
+  const shape = crossShape(assumedCorrelation(before, after));
+  return [withFade(before, "out", 2 * h, shape), withFade(after, "in", 2 * h, shape)];
+}
 
 /** Both sides of a stretch that is taken out, where they were. */
 function opened(clip: Clip, { from, to, blend: fade }: { from: number; to: number; blend: number }) {
