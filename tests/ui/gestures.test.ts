@@ -42,6 +42,16 @@ describe("what lies under the pointer", () => {
     expect(spot(250, LANE + 72 + 139)).toEqual([2, "c2", "body"]);
   });
 
+  it("finds the grips of fades at the edges of the view when their ends are out of sight", () => {
+    view.left = 10000;
+    view.framesPerPixel = 10;
+    expect(spot(5, 5)).toEqual([0, "c0", "fadeIn"]);
+    expect(spot(view.width - 5, 5)).toEqual([0, "c0", "fadeOut"]);
+    expect(spot(500, 5)).toEqual([0, "c0", "body"]);
+    view.left = 0;
+    view.framesPerPixel = 480;
+  });
+
   it("is told what changes, and only of its own track", () => {
     const moved = applyCommand(doc, { type: "clip.move", clipId: "c0", trackId: "t2", start: 0 }).document;
     index.show(moved);

@@ -13,6 +13,11 @@ const LEAST_WITH_NAME_ABOVE = 44;
 /** Size of a fade's grip. Clips that are narrower than the least have none. */
 export const GRIP = 10;
 export const LEAST_WITH_GRIPS = 40;
+/** Where a grip stands that would be out of sight: at the edge of the view, so that a fade can be pulled to there at any zoom. */
+export function gripInSight(x: number, width: number, size = GRIP): number {
+  return Math.min(Math.max(x, 0), width - size);
+}
+
 /** Height of the strip along a treated clip's lower edge. */
 export const HEM = 10;
 /** Clips that are narrower have no element of their own: the list of clips has them. */

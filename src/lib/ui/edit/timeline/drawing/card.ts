@@ -7,7 +7,7 @@ import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Tables } from "$lib/core/session/tables";
 import type { Tiles } from "$lib/waveform/tiles";
 import { heightOf } from "../../../state/gainLines";
-import { GRIP, HEM, LEAST_WITH_ELEMENT, LEAST_WITH_GRIPS, NAME, waveBox } from "../layout";
+import { GRIP, gripInSight, HEM, LEAST_WITH_ELEMENT, LEAST_WITH_GRIPS, NAME, waveBox } from "../layout";
 import { COUNT_FONT, DIGIT, fitted, NAME_FONT } from "./names";
 import { pixelOf, type Palette } from "./palette";
 import { drawWave } from "./wave";
@@ -295,8 +295,8 @@ export function drawFades(style: CardStyle, card: Card): void {
   if (!selected.has(clip.id) || x1 - x0 <= LEAST_WITH_GRIPS * ratio) return;
   const size = GRIP * ratio;
   for (const [x, mark] of [
-    [Math.max(x0, inX - ratio), inX],
-    [Math.min(x1, outX) - size, outX]
+    [gripInSight(Math.max(x0, inX - ratio), style.width, size), inX],
+    [gripInSight(Math.min(x1, outX) - size, style.width, size), outX]
   ] as const) {
     context.fillStyle = palette.soft;
     context.fillRect(Math.round(mark), top, Math.max(1, ratio / 2), height);

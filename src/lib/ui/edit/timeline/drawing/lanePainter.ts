@@ -3,7 +3,7 @@
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import { TILE_WIDTH } from "$lib/waveform/tile";
 import { AHEAD, type Stretch, type Tiles } from "$lib/waveform/tiles";
-import { CARD_LESS, CARD_TOP } from "../layout";
+import { CARD_LESS, CARD_TOP, GRIP } from "../layout";
 import {
   cardOf,
   drawCard,
@@ -246,9 +246,13 @@ export class LanePainter {
     // A name that is kept in sight stays where it is: there it is painted anew.
     const kept = first && first.start < Math.max(place, last.place) * framesPerPixel;
     const sticky = kept ? Math.min(width, Math.ceil((NAME_REACH + 20) * ratio)) : 0;
-    return by > 0
-      ? [[0, sticky], [Math.max(sticky, width - by), width], ...parts]
-      : [[0, Math.max(sticky, -by)], ...parts];
+    // Grips that are kept in sight stand at both edges.
+    const grip = Math.ceil((GRIP + 2) * ratio);
+    return merged(
+      by > 0
+        ? [[0, sticky], [Math.max(sticky, width - by - grip), width], ...parts]
+        : [[0, Math.max(sticky, grip - by)], [width - grip, width], ...parts]
+    );
   }
 
   #paintRegion(style: CardStyle, { clips, pulled, silent }: LaneView, height: number): void {

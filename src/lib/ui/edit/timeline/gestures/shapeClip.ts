@@ -8,6 +8,7 @@ import type { Editor } from "../../../state/editor.svelte";
 import { shapeCommand, shapeGround, type ClipEdge } from "../../../state/shaping";
 import { later } from "../../../state/actions/action";
 import { cutPlace, snapEdges } from "../../../state/snapping";
+import { GRIP } from "../layout";
 import { ruleOf } from "./dropRule";
 import { DraftGesture } from "./draftGesture";
 import type { LanePoint } from "./gesture";
@@ -16,6 +17,8 @@ export class ShapeClip extends DraftGesture {
   readonly #seed = newId();
   #by = 0;
   #rule: DropRule;
+  /** Frames from the end of a fade to the pointer, when its grip stood at the edge of the view instead. */
+  readonly #away: number;
 
   constructor(
     editor: Editor,
@@ -26,6 +29,9 @@ export class ShapeClip extends DraftGesture {
   ) {
     super(editor, from);
     this.#rule = editor.preferences.rule;
+    const away = editor.view.left + from.x * editor.view.framesPerPixel - this.#place;
+    const fade = edge === "fadeIn" || edge === "fadeOut";
+    this.#away = fade && Math.abs(away) > 2 * GRIP * editor.view.framesPerPixel ? Math.round(away) : 0;
   }
 
   /** Where the edge, or the end of the fade, lies. */
@@ -43,7 +49,8 @@ export class ShapeClip extends DraftGesture {
     }
   }
 
-  protected commandOf(by: number, to: LanePoint): Command | null {
+  protected commandOf(pulled: number, to: LanePoint): Command | null {
+    const by = pulled + this.#away;
     const except = new Set([this.clip.id]);
     const snapped = snapEdges(this.editor, { edges: [this.#place + by], except, free: to.alt });
     this.#by = by + (snapped?.by ?? 0);

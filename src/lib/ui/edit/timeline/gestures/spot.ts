@@ -3,7 +3,17 @@ import { isCrossfade, joinOf, type Join } from "$lib/core/session/joins";
 import type { Clip, Track } from "$lib/core/session/schema";
 import type { ClipIndex } from "../../../state/clipIndex.svelte";
 import type { TimelineView } from "../../../state/view.svelte";
-import { CARD_LESS, CARD_TOP, EDGE, GRIP, LEAST_WITH_GRIPS, NAME, waveBox, type LaneStack } from "../layout";
+import {
+  CARD_LESS,
+  CARD_TOP,
+  EDGE,
+  GRIP,
+  gripInSight,
+  LEAST_WITH_GRIPS,
+  NAME,
+  waveBox,
+  type LaneStack
+} from "../layout";
 import type { LanePoint } from "./gesture";
 
 /** A part of a clip that does something of its own when it is dragged. */
@@ -65,9 +75,10 @@ function zoneOf(clip: Clip, view: TimelineView, x: number, y: number, lane: numb
   const left = view.x(clip.start);
   const right = view.x(clip.start + clip.length);
   if (right - left > LEAST_WITH_GRIPS && y < GRIP + CARD_TOP) {
-    const fadeIn = Math.max(left, view.x(clip.start + clip.fadeIn.length) - 1);
+    const fadeIn = gripInSight(Math.max(left, view.x(clip.start + clip.fadeIn.length) - 1), view.width);
     if (x >= fadeIn && x < fadeIn + GRIP) return "fadeIn";
-    const fadeOut = Math.min(right, view.x(clip.start + clip.length - clip.fadeOut.length)) - GRIP;
+    const end = Math.min(right, view.x(clip.start + clip.length - clip.fadeOut.length));
+    const fadeOut = gripInSight(end - GRIP, view.width);
     if (x >= fadeOut && x < fadeOut + GRIP) return "fadeOut";
   }
   if (y < NAME || right - left < 3 * EDGE) return "body";
