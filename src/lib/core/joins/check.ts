@@ -102,6 +102,8 @@ export class JoinCheck {
       const gainDb = doc.get("tracks", near.track)?.gainDb ?? 0;
       addTo(near.track === edge.track ? own : others, heard, gainDb);
     }
+    // Most edges are quiet beside what surrounds them: then the sounds need not be made once more without their cut.
+    if (this.#finder.excess(own, others, [], reach) < POP_DB) return undefined;
     const gainDb = doc.get("tracks", edge.track)?.gainDb ?? 0;
     const uncut = this.around(edge)
       .filter((near) => near.track === edge.track && near.start <= edge.at && endOf(near) >= edge.at)
