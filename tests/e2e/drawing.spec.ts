@@ -52,7 +52,7 @@ test("a recording at -60 dB is a line, until its lane's waveforms are drawn tall
   await expect.poll(() => soundRows(page, 0, x)).toBeLessThan(3);
 });
 
-test("an edit of one clip redraws its element and its lane's picture, nothing else", async ({ page }) => {
+test("an edit of one clip redraws its element, its handles and its lane's picture, nothing else", async ({ page }) => {
   await openDemo(page);
   await clip(page, "Engineer 2").click();
   await expect(page.getByText("measuring levels…")).toBeHidden();
@@ -62,7 +62,8 @@ test("an edit of one clip redraws its element and its lane's picture, nothing el
     (window as unknown as { seen: typeof seen }).seen = seen;
     new MutationObserver((changes) => {
       for (const { target } of changes)
-        if (target instanceof HTMLElement) seen.elements.add(target.dataset.clip ?? target.className);
+        if (target instanceof HTMLElement)
+          seen.elements.add(target.dataset.clip ?? target.dataset.handleOf ?? target.className);
     }).observe(document.querySelector("#lanes") as Element, {
       subtree: true,
       attributes: true,

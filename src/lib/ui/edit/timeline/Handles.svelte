@@ -58,6 +58,7 @@
 {#each handles as { edge, at, name, value, text } (edge)}
   <div
     class="handle"
+    data-handle-of={clip.id}
     role="slider"
     tabindex="0"
     aria-label={name}
