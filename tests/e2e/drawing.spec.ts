@@ -52,7 +52,9 @@ test("a recording at -60 dB is a line, until its lane's waveforms are drawn tall
   await expect.poll(() => soundRows(page, 0, x)).toBeLessThan(3);
 });
 
-test("an edit of one clip redraws its element, its handles and its lane's picture, nothing else", async ({ page }) => {
+test("an edit of one clip redraws its element, its handles and its lane's picture, nothing else", async ({
+  page
+}) => {
   await openDemo(page);
   await clip(page, "Engineer 2").click();
   await expect(page.getByText("measuring levels…")).toBeHidden();
