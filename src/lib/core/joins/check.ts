@@ -97,7 +97,8 @@ export class JoinCheck {
     const [from, to] = [edge.at - reach, edge.at + reach];
     const silence = (): Stereo => ({ left: new Float32Array(to - from), right: new Float32Array(to - from) });
     const [own, others] = [silence(), silence()];
-    for (const near of this.around(edge)) {
+    const around = this.around(edge);
+    for (const near of around) {
       const heard = heardSound(resolveClip(doc, near), source, sampleRate, from, to);
       const gainDb = doc.get("tracks", near.track)?.gainDb ?? 0;
       addTo(near.track === edge.track ? own : others, heard, gainDb);
@@ -105,16 +106,17 @@ export class JoinCheck {
     // Most edges are quiet beside what surrounds them: then the sounds need not be made once more without their cut.
     if (this.#finder.excess(own, others, [], reach) < POP_DB) return undefined;
     const gainDb = doc.get("tracks", edge.track)?.gainDb ?? 0;
-    const uncut = this.around(edge)
+    const wholeOf = (one: Clip) => wholeSound(resolveClip(doc, one), source, sampleRate, from, to);
+    const bare = wholeOf(clip);
+    const uncut = around
       .filter((near) => near.track === edge.track && near.start <= edge.at && endOf(near) >= edge.at)
       .map((near) => {
         const whole = silence();
-        addTo(whole, wholeSound(resolveClip(doc, near), source, sampleRate, from, to), gainDb);
+        addTo(whole, near.id === clip.id ? bare : wholeOf(near), gainDb);
         return whole;
       });
     const excessDb = this.#finder.excess(own, others, uncut, reach);
     if (excessDb < POP_DB) return undefined;
-    const bare = wholeSound(resolveClip(doc, clip), source, sampleRate, from, to);
     const inside = edge.edge === "in" ? [reach, reach * 2] : [0, reach];
     const half = periodOf(bare, inside[0] ?? 0, inside[1] ?? reach, sampleRate) / 2;
     const fade = edge.edge === "in" ? clip.fadeIn.length : clip.fadeOut.length;

@@ -13,7 +13,7 @@ export interface Stereo {
   readonly right: Float32Array;
 }
 
-function read(clip: ResolvedClip, stream: ClipStream, out: Stereo, at: number, frames: number): void {
+function read(stream: ClipStream, out: Stereo, at: number, frames: number): void {
   const block = new StereoBlock(BLOCK);
   try {
     for (let done = 0; done < frames; done += BLOCK) {
@@ -44,7 +44,7 @@ export function heardSound(
   const begin = Math.max(from, clip.start);
   const end = Math.min(to, clip.start + clip.length);
   if (end > begin)
-    read(clip, new ClipStream(clip, source, sampleRate, begin - clip.start), out, begin - from, end - begin);
+    read(new ClipStream(clip, source, sampleRate, begin - clip.start), out, begin - from, end - begin);
   return out;
 }
 
@@ -62,13 +62,7 @@ export function wholeSound(
     after: Math.max(0, to - clip.start - clip.length)
   };
   const position = from - clip.start;
-  read(
-    clip,
-    new ClipStream(clip, source, sampleRate, position, { shaped: false, ...reach }),
-    out,
-    0,
-    to - from
-  );
+  read(new ClipStream(clip, source, sampleRate, position, { shaped: false, ...reach }), out, 0, to - from);
   const gain = dbToGain(clip.gainDb);
   for (const channel of [out.left, out.right]) for (let i = 0; i < channel.length; i++) channel[i] *= gain;
   return out;

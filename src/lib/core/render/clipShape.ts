@@ -9,18 +9,33 @@ import { dbToGain } from "../units/decibels";
 
 export type ClipShape = Pick<Clip, "gainDb" | "line" | "offset" | "length" | "fadeIn" | "fadeOut">;
 
-let levels: Buffer | undefined;
+let lineValues: Buffer | undefined;
 
-/** Multiplies n frames by a gain line in decibels; `at` is the place of the first on the line. */
-export function lineBlock(line: Envelope, at: number, l: number, r: number, n: number): void {
-  levels ??= new Buffer(BLOCK * 8);
+/**
+ * Gives the values of a line over n frames to whoever applies them, a block at a time: `at` is the place of the first on the line, `values` the
+ * address of m values, `done` the frames before them.
+ */
+export function alongLine(
+  line: Envelope,
+  at: number,
+  n: number,
+  apply: (values: number, m: number, done: number) => void
+): void {
+  lineValues ??= new Buffer(BLOCK * 8);
   const curve = curveOf(line);
   for (let done = 0; done < n; done += BLOCK) {
     const m = Math.min(BLOCK, n - done);
-    const values = levels.f64;
+    const values = lineValues.f64;
     for (let i = 0; i < m; i++) values[i] = curve.at(at + done + i);
-    kernels.applyLevels(l + done * 4, r + done * 4, levels.ptr, m, LINE_FLOOR_DB);
+    apply(lineValues.ptr, m, done);
   }
+}
+
+/** Multiplies n frames by a gain line in decibels; `at` is the place of the first on the line. */
+export function lineBlock(line: Envelope, at: number, l: number, r: number, n: number): void {
+  alongLine(line, at, n, (values, m, done) =>
+    kernels.applyLevels(l + done * 4, r + done * 4, values, m, LINE_FLOOR_DB)
+  );
 }
 
 /** Gain of a line at a place, as it sounds. */

@@ -1,24 +1,13 @@
 // What a track's lines make of its sound: a gain and a pan that change over the timeline.
-import { BLOCK } from "../audio/block";
-import { curveOf, type Envelope } from "../audio/envelope";
+import type { Envelope } from "../audio/envelope";
 import { kernels } from "../kernels/instance";
-import { Buffer } from "../kernels/memory";
 import { alike } from "../session/equal";
 import type { Track } from "../session/schema";
-import { lineBlock } from "./clipShape";
-
-let pans: Buffer | undefined;
+import { alongLine, lineBlock } from "./clipShape";
 
 /** Balances n frames by a pan line; `at` is the place of the first on the line. */
 function panBlock(line: Envelope, at: number, l: number, r: number, n: number): void {
-  pans ??= new Buffer(BLOCK * 8);
-  const curve = curveOf(line);
-  for (let done = 0; done < n; done += BLOCK) {
-    const m = Math.min(BLOCK, n - done);
-    const values = pans.f64;
-    for (let i = 0; i < m; i++) values[i] = curve.at(at + done + i);
-    kernels.applyPans(l + done * 4, r + done * 4, pans.ptr, m);
-  }
+  alongLine(line, at, n, (values, m, done) => kernels.applyPans(l + done * 4, r + done * 4, values, m));
 }
 
 export type TrackLines = Pick<Track, "gainLine" | "panLine">;

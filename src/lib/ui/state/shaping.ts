@@ -88,12 +88,8 @@ export function shapeGround({ session, preferences }: Editor, seed: string, rule
 }
 
 /** Whether the playhead lies within a clip that is selected. */
-export function playheadWithin({ selection, transport, session }: Editor): boolean {
-  const at = transport.position;
-  return selection.clipIds.some((id) => {
-    const clip = session.shown.get("clips", id);
-    return clip !== undefined && at > clip.start && at < clip.start + clip.length;
-  });
+export function playheadWithin(editor: Editor): boolean {
+  return clipsUnder(editor).length > 0;
 }
 
 /** The selected clips in which the playhead lies. */
