@@ -188,7 +188,7 @@ describe("commands", () => {
     const refused = [
       { type: "format.disk" },
       { type: "clip.set", clipIds: ["a"], gainDb: "loud" },
-      { type: "step.add", owner: ownerA, chainId: "k", before: null, step: newStep("s", "magic") },
+      { type: "step.add", owner: ownerA, chainId: "k", before: null, step: newStep("s", "gain", { gainDb: 99 }) },
       { type: "step.remove", owner: { table: "sections", id: "track-1" }, stepId: "g" }
     ];
     for (const command of refused) expect(commandSchema.safeParse(command).success).toBe(false);
@@ -216,7 +216,7 @@ describe("the document", () => {
   it.each([
     ["a clip without its track", "clips", { track: "gone" }, "needs a track that is not there"],
     ["a clip of another form", "clips", { length: -5 }, "length"],
-    ["a chain with an effect that is none", "chains", { steps: [newStep("s", "magic")] }, "magic"]
+    ["a step out of its limits", "chains", { steps: [newStep("s", "gain", { gainDb: 99 })] }, "Gain"]
   ] as const)("says what is wrong with %s", (_, table, change, reason) => {
     const json = doc.toJson();
     const broken = {

@@ -40,6 +40,7 @@ const worker = () => {
 };
 const onBench = (clip: ResolvedClip): Subject => ({
   owner: { table: "clips", id: clip.id },
+  owners: [{ table: "clips", id: clip.id }],
   name: clip.name,
   steps: clip.steps,
   clip
@@ -180,7 +181,7 @@ describe("what is long, or has to be mixed first", () => {
   });
 
   it("asks for the mix when all is saved, anew after each revision, and gives up what is outdated", () => {
-    const mix: Subject = { owner: MIX, name: "the mix", steps: [], clip: undefined };
+    const mix: Subject = { owner: MIX, owners: [MIX], name: "the mix", steps: [], clip: undefined };
     state.unsaved = 1;
     analysis.want(mix);
     vi.runAllTimers();

@@ -34,6 +34,7 @@ function channelMatrix(params: Params): Matrix {
 export const channels: EffectDescription = {
   id: "channels",
   name: "Channels",
+  group: "channels",
   help: "Folds to mono, swaps, takes one side, narrows, widens or balances.",
   keywords: ["mono", "swap", "width", "balance", "stereo", "mid", "side", "left", "right", "pan"],
   params: [

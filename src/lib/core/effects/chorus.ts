@@ -17,6 +17,7 @@ function modulation(params: Params): Modulation {
 export const chorus: EffectDescription = {
   id: "chorus",
   name: "Chorus",
+  group: "space",
   help: "Several voices that drift slightly apart in time and pitch.",
   keywords: ["thicken", "double", "ensemble", "modulation", "voices"],
   params: [

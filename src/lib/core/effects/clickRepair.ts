@@ -5,6 +5,7 @@ import { numberParam } from "./params";
 export const clickRepair: EffectDescription = {
   id: "click-repair",
   name: "Click repair",
+  group: "repair",
   help: "Replaces clicks and crackle by what the sound around them predicts.",
   keywords: ["declick", "crackle", "pop", "vinyl", "mouth", "repair"],
   params: [

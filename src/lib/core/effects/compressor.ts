@@ -92,6 +92,7 @@ class Compressor implements Processor {
 export const compressor: EffectDescription = {
   id: "compressor",
   name: "Compressor",
+  group: "dynamics",
   help: "Turns down what is loud, so that loud and quiet come nearer.",
   keywords: ["dynamics", "levelling", "squeeze", "ratio"],
   params: [

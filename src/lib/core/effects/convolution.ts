@@ -68,6 +68,7 @@ function processor(params: Params, sampleRate: number, place: Place): Processor 
 export const convolution: EffectDescription = {
   id: "convolution",
   name: "Convolution reverb",
+  group: "space",
   help: "The sound of a real room or thing, from a recording of its response.",
   keywords: ["impulse", "response", "reverb", "room", "space", "cabinet"],
   params: [

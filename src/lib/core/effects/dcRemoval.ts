@@ -49,6 +49,7 @@ class OffsetRemoval implements Processor {
 export const dcRemoval: EffectDescription = {
   id: "dc-removal",
   name: "DC removal",
+  group: "repair",
   help: "Takes away a constant offset, which costs headroom and makes cuts click.",
   keywords: ["offset", "dc", "bias", "centre"],
   params: [

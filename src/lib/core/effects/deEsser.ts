@@ -55,6 +55,7 @@ class DeEsser implements Processor {
 export const deEsser: EffectDescription = {
   id: "de-esser",
   name: "De-esser",
+  group: "dynamics",
   help: "Turns down sharp s sounds and leaves everything else alone.",
   keywords: ["sibilance", "s", "esses", "sharp", "harsh"],
   params: [

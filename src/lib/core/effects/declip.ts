@@ -50,6 +50,7 @@ const isSet = (choices: string) => choices === "set";
 export const declip: EffectDescription = {
   id: "declip",
   name: "De-clip",
+  group: "repair",
   help: "Restores tops that were cut off by too high a level; what comes of it is louder than full scale and wants a lower gain behind it.",
   keywords: ["declip", "clipping", "distortion", "overload", "overdriven", "restore", "repair", "crackle"],
   params: [

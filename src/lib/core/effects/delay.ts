@@ -52,6 +52,7 @@ class Delay implements Processor {
 export const delay: EffectDescription = {
   id: "delay",
   name: "Delay",
+  group: "space",
   help: "Echoes that repeat after a time or on the beat.",
   keywords: ["echo", "repeat", "ping-pong", "slapback", "beats"],
   params: [

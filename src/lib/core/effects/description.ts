@@ -116,9 +116,22 @@ export interface EffectPreset {
   readonly params: Params;
 }
 
+/** Where an effect is found when one looks through all of them; the last is that of what this version does not have. */
+export const EFFECT_GROUPS = {
+  dynamics: "Level and dynamics",
+  tone: "Tone",
+  space: "Space and echo",
+  repair: "Repair",
+  channels: "Channels",
+  whole: "Whole clip",
+  unknown: "Unknown here"
+} as const;
+export type EffectGroup = keyof typeof EFFECT_GROUPS;
+
 export interface EffectDescription {
   readonly id: string;
   readonly name: string;
+  readonly group: EffectGroup;
   readonly help: string;
   /** Other words by which people look for it. */
   readonly keywords: readonly string[];

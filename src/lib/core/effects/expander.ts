@@ -28,6 +28,7 @@ export function expanderGain(level: number, params: Params): number {
 export const expander: EffectDescription = {
   id: "expander",
   name: "Expander",
+  group: "dynamics",
   help: "Turns down what is quiet, so that room and noise fall back.",
   keywords: ["dynamics", "quieter", "noise", "room", "bleed"],
   params: [

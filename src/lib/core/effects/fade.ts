@@ -7,6 +7,7 @@ const curves = PLAIN_CURVES.map((curve) => [curve, FADE_NAMES[curve]] as const);
 export const fade: EffectDescription = {
   id: "fade",
   name: "Fade",
+  group: "whole",
   help: "Fades the clip at this place of the chain, so that later steps ring on.",
   keywords: ["fade in", "fade out", "start", "end", "edge"],
   params: [

@@ -24,6 +24,7 @@ function ring(params: Params, db: number): number {
 export const flanger: EffectDescription = {
   id: "flanger",
   name: "Flanger",
+  group: "space",
   help: "A very short delay that moves: a comb sweeps through the sound.",
   keywords: ["sweep", "jet", "comb", "modulation"],
   params: [

@@ -5,6 +5,7 @@ import { num, type EffectDescription } from "./description";
 export const gain: EffectDescription = {
   id: "gain",
   name: "Gain",
+  group: "dynamics",
   help: "Makes the sound louder or quieter by a fixed amount.",
   keywords: ["volume", "level", "amplify", "louder", "quieter"],
   params: [

@@ -23,6 +23,7 @@ function settings(params: Params): GateSettings {
 export const gate: EffectDescription = {
   id: "gate",
   name: "Gate",
+  group: "dynamics",
   help: "Closes under the threshold: silence between the words.",
   keywords: ["dynamics", "noise", "silence", "mute", "bleed"],
   params: [

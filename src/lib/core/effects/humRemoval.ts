@@ -88,6 +88,7 @@ class HumSubtraction implements Processor {
 export const humRemoval: EffectDescription = {
   id: "hum-removal",
   name: "Hum removal",
+  group: "repair",
   help: "Takes the lines of mains hum away and leaves what lies on and between them.",
   keywords: ["mains", "buzz", "50 Hz", "60 Hz", "ground", "electric"],
   params: [

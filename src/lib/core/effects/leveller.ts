@@ -78,6 +78,7 @@ class Leveller implements Processor {
 export const leveller: EffectDescription = {
   id: "leveller",
   name: "Leveller",
+  group: "dynamics",
   help: "Rides the level of speech as a hand on the fader does: over seconds, without raising pauses.",
   keywords: ["ride", "dialogue", "voice", "even", "automatic", "fader"],
   params: [

@@ -62,6 +62,7 @@ class Limiter implements Processor {
 export const limiter: EffectDescription = {
   id: "limiter",
   name: "Limiter",
+  group: "dynamics",
   help: "Makes the sound louder and lets no peak rise above the ceiling.",
   keywords: ["maximize", "ceiling", "peak", "loudness", "brickwall"],
   params: [

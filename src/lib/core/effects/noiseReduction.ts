@@ -225,6 +225,7 @@ function create(params: Params, sampleRate: number, place: Place): Processor {
 export const noiseReduction: EffectDescription = {
   id: "noise-reduction",
   name: "Noise reduction",
+  group: "repair",
   help: "Takes steady noise away: hiss, wind, air conditioning.",
   keywords: ["denoise", "hiss", "clean", "restore", "background"],
   params: [

@@ -37,6 +37,7 @@ const CEILING_OFF = 20;
 export const normalize: EffectDescription = {
   id: "normalize",
   name: "Normalize",
+  group: "whole",
   help: "Brings the whole clip to a loudness or a peak by one gain.",
   keywords: ["level", "loudness", "peak", "gain", "lufs"],
   params: [

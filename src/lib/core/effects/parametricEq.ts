@@ -123,6 +123,7 @@ function band(n: number, type: BandType, freq: number, rest: Params = {}): Param
 export const parametricEq: EffectDescription = {
   id: "parametric-eq",
   name: "Parametric EQ",
+  group: "tone",
   help: "Eight bands that raise, lower or cut parts of the spectrum.",
   keywords: ["equalizer", "filter", "high-pass", "low-pass", "shelf", "notch", "bass", "treble"],
   params: Array.from({ length: EQ_BANDS }, (_, i) => bandParams(i + 1)).flat(),

@@ -100,6 +100,7 @@ function create(mixPercent: number, sampleRate: number, { learnt, position }: Pl
 export const plosiveRemoval: EffectDescription = {
   id: "plosive-removal",
   name: "Plosive removal",
+  group: "repair",
   help: "Tames the pops of p and b where a speaker's breath strikes the microphone. For speech: it takes drums for pops.",
   keywords: ["pop", "de-plosive", "breath", "wind", "thump", "p", "b"],
   params: [

@@ -5,6 +5,7 @@ import { switchParam } from "./params";
 export const polarity: EffectDescription = {
   id: "polarity",
   name: "Polarity",
+  group: "channels",
   help: "Turns the wave of one or both channels upside down.",
   keywords: ["invert", "phase", "flip"],
   params: [

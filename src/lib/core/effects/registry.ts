@@ -26,6 +26,7 @@ import { reverse } from "./reverse";
 import { silence } from "./silence";
 import { tone } from "./tone";
 import { transientShaper } from "./transientShaper";
+import { unknownEffect } from "./unknown";
 
 /** Every effect there is, in the order in which they are offered. */
 export const effects: readonly EffectDescription[] = [
@@ -65,11 +66,9 @@ export function findEffect(id: string): EffectDescription | undefined {
   return byId.get(id);
 }
 
-/** The effect of this id. @throws when unknown: documents are checked before they come here. */
+/** The effect of this id; one that this version does not have is stood for by one that does nothing. */
 export function effectOf(id: string): EffectDescription {
-  const effect = byId.get(id);
-  if (!effect) throw new Error(`There is no effect named "${id}".`);
-  return effect;
+  return byId.get(id) ?? unknownEffect(id);
 }
 
 /** Given values over the defaults: what a processor wants. */

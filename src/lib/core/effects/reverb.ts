@@ -192,6 +192,7 @@ class Reverb implements Processor {
 export const reverb: EffectDescription = {
   id: "reverb",
   name: "Reverb",
+  group: "space",
   help: "A room around the sound, from a small one to a cathedral.",
   keywords: ["room", "hall", "church", "space", "ambience", "echo"],
   params: [

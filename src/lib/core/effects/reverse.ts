@@ -4,6 +4,7 @@ import type { EffectDescription } from "./description";
 export const reverse: EffectDescription = {
   id: "reverse",
   name: "Reverse",
+  group: "whole",
   help: "Plays the clip backwards.",
   keywords: ["backwards", "turn round"],
   params: [],

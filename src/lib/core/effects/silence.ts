@@ -5,6 +5,7 @@ import { numberParam } from "./params";
 export const silence: EffectDescription = {
   id: "silence",
   name: "Silence",
+  group: "whole",
   help: "Mutes the clip, or a stretch of it.",
   keywords: ["mute", "remove", "bleep", "quiet"],
   params: [

@@ -19,6 +19,7 @@ export function toneSections(params: Params, sampleRate: number): Section[] {
 export const tone: EffectDescription = {
   id: "tone",
   name: "Tone",
+  group: "tone",
   help: "Bass and treble: two shelves.",
   keywords: ["bass", "treble", "shelf", "brighter", "darker", "warm"],
   params: [

@@ -68,6 +68,7 @@ class TransientShaper implements Processor {
 export const transientShaper: EffectDescription = {
   id: "transient-shaper",
   name: "Transient shaper",
+  group: "dynamics",
   help: "Makes hits stronger or softer, and what rings on longer or shorter.",
   keywords: ["attack", "sustain", "punch", "drum", "snap", "hit"],
   params: [

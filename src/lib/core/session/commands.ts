@@ -50,14 +50,17 @@ export type Command = SingleCommand | CompoundCommand;
 /** Names of all kinds of single commands. */
 export const COMMAND_TYPES: readonly SingleCommand["type"][] = kinds.map((k) => k.schema.shape.type.value);
 
+/** Longest name of a compound. */
+const MOST_NAME = 160;
+
 const singleSchema = z.discriminatedUnion(
   "type",
   kinds.map((k) => k.schema) as unknown as [z.ZodObject, ...z.ZodObject[]]
 );
 const compoundSchema = z.object({
   type: z.literal("compound"),
-  name: z.string().min(1).max(160),
-  commands: z.array(singleSchema).min(1).max(1000)
+  name: z.string().min(1).max(MOST_NAME),
+  commands: z.array(singleSchema).min(1).max(5000)
 });
 /** Any command as it comes over the wire. */
 export const commandSchema = z.discriminatedUnion("type", [
@@ -80,6 +83,26 @@ export function singles(command: Command): readonly SingleCommand[] {
   return command.type === "compound" ? command.commands : [command];
 }
 
+/** What undo calls a command that is to be made. @throws CommandRefused */
+export function labelOf(command: Command, document: Tables): string {
+  return command.type === "compound" ? command.name : kindOf(command).label(command, document);
+}
+
+/**
+ * Commands that are one for the user: undefined for none, one alone as it is.
+ * @param name what undo calls them; made from the first when left out
+ */
+export function asOne(
+  commands: readonly SingleCommand[],
+  document: Tables,
+  name?: string
+): Command | undefined {
+  const [first] = commands;
+  if (!first || commands.length === 1) return first;
+  const text = name ?? `${labelOf(first, document)}, and ${commands.length - 1} more`;
+  return { type: "compound", name: text.slice(0, MOST_NAME), commands };
+}
+
 /** What a command did. */
 export interface Applied {
   readonly document: Document;
@@ -95,7 +118,7 @@ export interface Applied {
  */
 export function applyCommand(document: Document, command: Command): Applied {
   const draft = new Draft(document);
-  const label = command.type === "compound" ? command.name : kindOf(command).label(command, document);
+  const label = labelOf(command, document);
   for (const one of singles(command)) kindOf(one).apply(draft, one);
   const changes = draft.changes();
   return { document: applyChanges(document, changes), label, changes };

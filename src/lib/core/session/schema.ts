@@ -87,15 +87,16 @@ const paramsSchema = z.record(z.string(), z.union([z.number(), z.string(), z.boo
 
 /** A step without its identity: what a render or a preset depends on. */
 export const recipeStepSchema = z.looseObject({
-  effect: z.string(),
+  effect: z.string().min(1).max(64),
   on: z.boolean(),
   params: paramsSchema,
   span: spanSchema.nullable().describe("null: the whole of the owner.")
 });
 
+/** Steps of effects that this version does not have are kept as they are. */
 export const stepSchema = recipeStepSchema.extend({ id }).superRefine((step, context) => {
   const effect = findEffect(step.effect);
-  const fault = effect ? paramsFault(effect, step.params) : `There is no effect named "${step.effect}".`;
+  const fault = effect && paramsFault(effect, step.params);
   if (fault) context.addIssue({ code: "custom", message: fault });
 });
 

@@ -1,11 +1,9 @@
 // What people do to a project, as commands: with fresh ids, at the playhead, to what is selected.
-import type { Owner } from "$lib/core/session/owners";
-import { spanWithin } from "$lib/core/session/spans";
+import { asOne, type SingleCommand } from "$lib/core/session/commands";
 import { nextOrder, tracksInOrder } from "$lib/core/session/lookup";
-import { newClip, newStep, newTrack } from "$lib/core/session/make";
+import { newClip, newTrack } from "$lib/core/session/make";
 import { resampledLength } from "$lib/core/audio/resampler";
 import type { FadeShape, Recording, RecipeStep, Step } from "$lib/core/session/schema";
-import { defaultParams, type EffectDescription } from "$lib/core/effects/description";
 import { recordingsOf } from "$lib/core/effects/registry";
 import type { PresetView } from "$lib/api/types";
 import type { Editor } from "./editor.svelte";
@@ -47,85 +45,35 @@ export function addClip(editor: Editor, recording: Recording, trackId?: string, 
   if (made) selection.choose(clip.id);
 }
 
-/** Applies a preset to what is on the bench; the recordings that it needs come along. */
+/** Applies a preset to all that is on the bench; the recordings that it needs come along. */
 export function applyPreset(editor: Editor, preset: PresetView): void {
   const { session, selection } = editor;
-  const { owner, name } = selection.subject;
-  const replace = {
-    type: "chain.replace" as const,
-    owner,
-    chainId: newId(),
-    steps: freshSteps(preset.steps),
-    source: preset.name
-  };
+  const { owners } = selection.subject;
   const wanted = new Set(preset.steps.flatMap(recordingsOf));
   const missing = preset.recordings.filter(
     (r) => wanted.has(r.id) && !session.document.get("recordings", r.id)
   );
-  const made =
-    missing.length === 0
-      ? session.run(replace)
-      : session.run({
-          type: "compound",
-          name: `apply ${preset.name} to ${name}`,
-          commands: [
-            ...missing.map((r) => {
-              const frames = resampledLength(r.frames, r.sampleRate, editor.sampleRate);
-              return { type: "recording.add" as const, recording: { ...r, frames } };
-            }),
-            replace
-          ]
-        });
-  if (made) selection.stepId = selection.subject.steps[0]?.id ?? null;
+  const commands: SingleCommand[] = [
+    ...missing.map((r) => {
+      const frames = resampledLength(r.frames, r.sampleRate, editor.sampleRate);
+      return { type: "recording.add" as const, recording: { ...r, frames } };
+    }),
+    ...owners.map((owner) => ({
+      type: "chain.replace" as const,
+      owner,
+      chainId: newId(),
+      steps: freshSteps(preset.steps),
+      source: preset.name
+    }))
+  ];
+  const command = asOne(commands, session.document, `apply ${preset.name} to ${selection.title}`);
+  if (command && session.run(command)) selection.stepId = selection.rows[0]?.step.id ?? null;
 }
 
 export function addTrack(editor: Editor): void {
   const { session } = editor;
   const name = `Track ${session.document.size("tracks") + 1}`;
   session.run({ type: "track.add", track: newTrack(newId(), name, nextOrder(session.document)) });
-}
-
-/** Adds a step to what is on the bench; with a range selected it treats that part. */
-export function addStep(editor: Editor, effect: EffectDescription): void {
-  const { session, selection } = editor;
-  const { owner } = selection.subject;
-  const flows = owner.table === "tracks" || owner.table === "project";
-  const params = { ...defaultParams(effect), ...(flows ? effect.streamsWith?.params : {}) };
-  const span = selection.range && spanWithin(session.document, owner, selection.range);
-  const step = newStep(newId(), effect.id, params);
-  if (
-    editor.session.run({
-      type: "step.add",
-      owner,
-      chainId: newId(),
-      step: { ...step, span: span ? { from: span.from, to: span.to } : null },
-      before: null
-    })
-  )
-    editor.selection.stepId = step.id;
-}
-
-/** Moves a step of what is on the bench to a place of its chain; beyond the chain's ends it stays. */
-export function moveStep({ session, selection }: Editor, stepId: string, index: number): void {
-  const { owner, steps } = selection.subject;
-  const others = steps.filter((s) => s.id !== stepId);
-  const now = steps.findIndex((s) => s.id === stepId);
-  if (index >= 0 && index < steps.length && index !== now)
-    session.run({ type: "step.move", owner, stepId, before: others[index]?.id ?? null });
-}
-
-/** Removes a step of what is on the bench; the one that comes to its place is chosen. */
-export function removeStep({ session, selection }: Editor, stepId: string): void {
-  const { owner, steps } = selection.subject;
-  const at = steps.findIndex((s) => s.id === stepId);
-  if (!session.run({ type: "step.remove", owner, stepId })) return;
-  const left = steps.filter((s) => s.id !== stepId);
-  selection.stepId = left[Math.min(at, left.length - 1)]?.id ?? null;
-}
-
-/** Switches a step of what is on the bench on or off. */
-export function switchStep({ session, selection }: Editor, { id: stepId, on }: Step): void {
-  session.run({ type: "step.set", owner: selection.subject.owner, stepId, on: !on });
 }
 
 /** Sets a fade of all selected clips; a part of it that is left out stays as each has it. */
@@ -161,17 +109,6 @@ export function rangeOfSelection(editor: Editor): void {
   if (clips.length === 0) return;
   const from = Math.min(...clips.map((clip) => clip.start));
   editor.selection.range = { from, to: Math.max(...clips.map((clip) => clip.start + clip.length)) };
-}
-
-/** Lets a step treat the selected range only. */
-export function treatRange({ session, selection }: Editor, owner: Owner, stepId: string): void {
-  const { range } = selection;
-  if (range) session.run({ type: "span.set", steps: [{ owner, stepId }], range: { ...range } });
-}
-
-/** Lets a step treat all of its sound. */
-export function treatAll({ session }: Editor, owner: Owner, stepId: string): void {
-  session.run({ type: "span.set", steps: [{ owner, stepId }], range: null });
 }
 
 /** Moves the track of the menu or of the selection by one place. */

@@ -32,6 +32,8 @@ export type DialogName =
   | "export"
   | "measure"
   | "preset"
+  | "paste"
+  | "takeOff"
   | "shortcuts"
   | "actions"
   | "section"
@@ -78,6 +80,8 @@ export class Editor {
   readonly pops = new Pops();
   /** What stands on the bench instead of the chosen step. */
   panel = $state<"fades" | "lines" | null>(null);
+  /** Whether the field that adds a step replaces the chosen one instead. */
+  replacing = $state(false);
   /** Beside the timeline while the project has no clips; later it slides over it when it is called. */
   shelfOpen = $state(false);
   menu = $state.raw<Menu | null>(null);

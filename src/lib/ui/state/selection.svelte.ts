@@ -10,11 +10,14 @@ import {
   type Selected,
   type Target
 } from "$lib/core/session/selection";
+import { rowsTogether, type Row } from "$lib/core/session/together";
 import type { Session } from "./session.svelte";
 
 /** What lies on the bench: whose chain is treated. */
 export interface Subject {
   readonly owner: Owner;
+  /** All that what is done to the chain is done to: with several selected clips each of them, the one on the bench first. */
+  readonly owners: readonly [Owner, ...Owner[]];
   readonly name: string;
   readonly steps: readonly Step[];
   /** When it is a clip. */
@@ -98,17 +101,38 @@ export class Selection {
   }
 
   /** Whose chain is on the bench. */
-  get subject(): Subject {
+  readonly subject: Subject = $derived.by(() => {
     const { clip } = this;
-    if (clip) return { owner: { table: "clips", id: clip.id }, name: clip.name, steps: clip.steps, clip };
     const { shown } = this.session;
+    if (clip) {
+      const owner = { table: "clips" as const, id: clip.id };
+      const others = this.clipIds
+        .filter((id) => id !== clip.id && shown.get("clips", id))
+        .map((id) => ({ table: "clips" as const, id }));
+      return { owner, owners: [owner, ...others], name: clip.name, steps: clip.steps, clip };
+    }
     const other = this.#other && shown.get(this.#other.table, this.#other.id) ? this.#other : MIX;
     return {
       owner: other,
+      owners: [other],
       name: ownerName(shown, other),
       steps: stepsOfOwner(shown, other),
       clip: undefined
     };
+  });
+
+  /** The steps on the bench, those of all selected clips together. */
+  readonly rows: readonly Row[] = $derived.by(() => rowsTogether(this.session.shown, this.subject.owners));
+
+  /** The chosen row: the first when the chosen step is none of them. */
+  readonly row: Row | undefined = $derived.by(
+    () => this.rows.find((row) => row.places.some(({ step }) => step.id === this.stepId)) ?? this.rows[0]
+  );
+
+  /** What what is on the bench is called: of several clips, their number. */
+  get title(): string {
+    const { owners, name } = this.subject;
+    return owners.length === 1 ? name : `${owners.length} clips`;
   }
 
   has(clipId: string): boolean {
@@ -200,8 +224,9 @@ export class Selection {
   }
 
   #chooseStep(): void {
-    const { steps } = this.subject;
-    if (!steps.some((s) => s.id === this.stepId)) this.stepId = steps[0]?.id ?? null;
+    const { rows } = this;
+    const chosen = rows.some((row) => row.places.some(({ step }) => step.id === this.stepId));
+    if (!chosen) this.stepId = rows[0]?.step.id ?? null;
   }
 
   /** Selects no clip; the stretch of time stays. */

@@ -23,7 +23,7 @@
   const subject = $derived(selection.subject);
   const clip = $derived(subject.clip);
   const owner = $derived(subject.owner);
-  const step = $derived(subject.steps.find((s) => s.id === selection.stepId) ?? subject.steps[0]);
+  const row = $derived(selection.row);
   const others = $derived(clip ? sharers(session.shown, clip) : []);
   const linked = $derived(clip?.chain ? session.shown.uses("chains", clip.chain) - 1 : 0);
   const shownState = $derived(clip ? clipState(clip) : "untreated");
@@ -82,7 +82,7 @@
     <Button
       kind="tertiary"
       size="small"
-      disabled={subject.steps.length === 0}
+      disabled={selection.rows.length === 0}
       on:click={() => actionOf("preset").run(editor)}>Save preset…</Button
     >
     {#if clip}
@@ -114,13 +114,20 @@
       <FadePanel />
     {:else if editor.panel === "lines" && (clip || owner.table === "tracks")}
       <LinePanel />
-    {:else if step}
-      {#key `${owner.id} ${step.id}`}<StepPanel {owner} {step} />{/key}
+    {:else if row}
+      {#key `${owner.id} ${row.step.id}`}<StepPanel {row} />{/key}
     {:else}
       <div class="hint soft">
         <p>
-          {clip ? "This clip" : owner.table === "project" ? "The mix" : `"${subject.name}"`} is untreated. Add a
-          step at the left: type <em>comp</em>, <em>eq</em>, <em>gain</em> or <em>lim</em>.
+          {clip
+            ? subject.owners.length > 1
+              ? "None of these clips"
+              : "This clip"
+            : owner.table === "project"
+              ? "The mix"
+              : `"${subject.name}"`}
+          {subject.owners.length > 1 ? "is treated" : "is untreated"}. Add a step at the left: type
+          <em>comp</em>, <em>eq</em>, <em>gain</em> or <em>lim</em>.
         </p>
         <p>
           {#if owner.table === "project"}

@@ -9,7 +9,7 @@
   import ParamField from "./ParamField.svelte";
   import type { PanelProps } from "./pictures";
 
-  let { params, draft, commit, height }: PanelProps = $props();
+  let { params, draft, commit, height, mixed }: PanelProps = $props();
   const { sampleRate } = useEditor();
   const RANGE = 24;
   let width = $state(500);
@@ -102,6 +102,7 @@
               prefix="Band {n}"
               {param}
               value={params[param.id]}
+              mixed={mixed.has(param.id)}
               draft={(value) => draft({ [param.id]: value })}
               commit={(value) => commit({ [param.id]: value })}
             />

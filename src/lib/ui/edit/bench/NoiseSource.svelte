@@ -12,11 +12,15 @@
   let busy = $state(false);
 
   const carried = $derived(choice(params, "source") === "carried");
-  const part = $derived(learnable(session.shown, selection.subject, selection.range));
+  const part = $derived(
+    selection.subject.steps.some(({ id }) => id === selection.row?.step.id)
+      ? learnable(session.shown, selection.subject, selection.range)
+      : undefined
+  );
 
   async function learn(): Promise<void> {
-    const { subject, stepId } = selection;
-    const id = stepId ?? subject.steps[0]?.id;
+    const { subject, row } = selection;
+    const id = row?.step.id;
     if (id === undefined || !part) return;
     busy = true;
     try {

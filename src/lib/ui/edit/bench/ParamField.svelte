@@ -16,11 +16,14 @@
     /** Group name before the parameter's in accessible names. */
     prefix?: string;
     compact?: boolean;
+    /** Whether it differs among the clips: what is set here is set in all. */
+    mixed?: boolean;
   }
 
-  let { param, value, draft, commit, prefix = "", compact = false }: Props = $props();
+  let { param, value, draft, commit, prefix = "", compact = false, mixed = false }: Props = $props();
   const { session } = useEditor();
   let sliding = false;
+  const MIXED = "\u0000mixed";
 
   /** Carbon's slider follows the value by itself as well: only what the user does is a change. */
   function slide(place: number): void {
@@ -45,7 +48,7 @@
       label={name}
       title={param.help}
       takes="{textOf(param, param.min)} to {textOf(param, param.max)}"
-      text={textOf(param, value as number)}
+      text={mixed ? "mixed" : textOf(param, value as number)}
       width={compact ? "74px" : "84px"}
       commit={(text) => {
         const typed = parseValue(param, text);
@@ -80,9 +83,10 @@
         size="xs"
         hideLabel
         labelText={name}
-        selected={value as string}
-        on:update={({ detail }) => detail !== value && commit(String(detail))}
+        selected={mixed ? MIXED : (value as string)}
+        on:update={({ detail }) => detail !== MIXED && (mixed || detail !== value) && commit(String(detail))}
       >
+        {#if mixed}<SelectItem value={MIXED} text="mixed" disabled hidden />{/if}
         {#each param.choices as choice (choice.value)}<SelectItem
             value={choice.value}
             text={choice.label}
@@ -112,17 +116,20 @@
   <div class="field" title={param.help}>
     <span class="label">{param.name}</span>
     <span class="wide">
-      <span class="soft">{value === "" ? "none yet" : "learnt"}</span>
-      {#if value !== ""}<Button kind="tertiary" size="small" on:click={() => commit("")}>Forget</Button>{/if}
+      <span class="soft">{mixed ? "mixed" : value === "" ? "none yet" : "learnt"}</span>
+      {#if value !== "" || mixed}<Button kind="tertiary" size="small" on:click={() => commit("")}
+          >Forget</Button
+        >{/if}
     </span>
   </div>
 {:else}
   <div class="field check" class:compact title={param.help}>
     <Checkbox
-      labelText={name}
+      labelText={mixed ? `${name} (mixed)` : name}
       hideLabel={compact}
-      checked={value as boolean}
-      on:check={({ detail }) => detail !== value && commit(detail)}
+      indeterminate={mixed}
+      checked={!mixed && (value as boolean)}
+      on:check={({ detail }) => (mixed || detail !== value) && commit(detail)}
     />
   </div>
 {/if}

@@ -7,11 +7,11 @@
   import type { Measurement } from "$lib/core/measure/meter";
   import { clipState, renderedSteps } from "$lib/core/session/clipState";
   import type { OwnerTable } from "$lib/core/session/owners";
-  import type { Step } from "$lib/core/session/schema";
+  import { mixedParams, rowOn, spansDiffer, type Row } from "$lib/core/session/together";
   import { spanOrigin } from "$lib/core/session/spans";
   import { formatDb } from "$lib/core/units/decibels";
   import { formatTime } from "$lib/core/units/time";
-  import { moveStep, removeStep, switchStep } from "../../state/editing";
+  import { moveRow, removeRow, switchRow } from "../../state/steps";
   import { useEditor } from "../../state/editor.svelte";
   import type { Subject } from "../../state/selection.svelte";
   import AddStep from "./AddStep.svelte";
@@ -22,7 +22,12 @@
   const { session, selection, analysis, sampleRate } = editor;
 
   const owner = $derived(subject.owner);
-  const chain = $derived(subject.steps);
+  /** A row as the list that is dragged knows it. */
+  interface Item {
+    readonly id: string;
+    readonly row: Row;
+  }
+
   const SOURCES: Record<OwnerTable, string> = {
     clips: "the recording",
     recordings: "the file",
@@ -31,23 +36,27 @@
   };
 
   // While a row is being dragged, the order that its place would give.
-  let dragged = $state.raw<Step[] | null>(null);
-  const rows = $derived(dragged ?? [...chain]);
+  let dragged = $state.raw<Item[] | null>(null);
+  const items = $derived(dragged ?? selection.rows.map((row) => ({ id: row.step.id, row })));
+  const count = $derived(subject.owners.length);
   const rendered = $derived(subject.clip ? renderedSteps(subject.clip) : 0);
   const stale = $derived(subject.clip ? clipState(subject.clip) === "stale" : false);
 
   const start = $derived(analysis.start);
   const origin = $derived(spanOrigin(session.shown, owner));
 
-  function spanText({ span }: Step): string {
+  function spanText(row: Row): string {
+    const { span } = row.step;
+    if (spansDiffer(row)) return "differ";
     if (!span) return "all";
     const at = (frame: number) => formatTime((frame - origin) / sampleRate, 1);
     return `${at(span.from)}–${at(span.to)}`;
   }
 
+  /** What comes to a row, in the chain of the first owner. */
   function before(index: number): Measurement | undefined {
     for (let i = index - 1; i >= 0; i--) {
-      const found = analysis.afterStep(chain[i].id);
+      const found = analysis.afterStep(selection.rows[i].step.id);
       if (found) return found;
     }
     return start;
@@ -62,31 +71,35 @@
     return `${formatDb(b.integratedLufs - a.integratedLufs, 1, true)}`;
   }
 
-  function stateOf(index: number, step: Step): string {
-    if (!step.on) return "off";
-    if (index < rendered) return "rendered";
+  function stateOf(index: number, row: Row): string {
+    const on = rowOn(row);
+    if (on === "mixed") return "mixed";
+    if (!on) return "off";
+    if (index < rendered && count === 1) return "rendered";
     return stale ? "live, render stale" : "live";
   }
 
-  function consider(event: CustomEvent<DndEvent<Step>>): void {
+  function consider(event: CustomEvent<DndEvent<Item>>): void {
     dragged = event.detail.items;
   }
 
-  function finalize(event: CustomEvent<DndEvent<Step>>): void {
-    const { items, info } = event.detail;
+  function finalize(event: CustomEvent<DndEvent<Item>>): void {
+    const { items: now, info } = event.detail;
     dragged = null;
-    moveStep(
-      editor,
-      info.id,
-      items.findIndex((s) => s.id === info.id)
-    );
+    const row = selection.rows.find(({ step }) => step.id === info.id);
+    if (row)
+      moveRow(
+        editor,
+        row,
+        now.findIndex((item) => item.id === info.id)
+      );
   }
 
-  function onkeydown(event: KeyboardEvent, step: Step, index: number): void {
-    if (event.altKey && event.key === "ArrowUp") moveStep(editor, step.id, index - 1);
-    else if (event.altKey && event.key === "ArrowDown") moveStep(editor, step.id, index + 1);
-    else if (event.key === "Delete" || event.key === "Backspace") removeStep(editor, step.id);
-    else if (event.key === "o") switchStep(editor, step);
+  function onkeydown(event: KeyboardEvent, row: Row, index: number): void {
+    if (event.altKey && event.key === "ArrowUp") moveRow(editor, row, index - 1);
+    else if (event.altKey && event.key === "ArrowDown") moveRow(editor, row, index + 1);
+    else if (event.key === "Delete" || event.key === "Backspace") removeRow(editor, row);
+    else if (event.key === "o") switchRow(editor, row);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -95,7 +108,7 @@
 
 <section
   class="sheet"
-  class:parts={chain.some((s) => s.span !== null)}
+  class:parts={selection.rows.some(({ step }) => step.span !== null)}
   aria-label="Sheet: the chain of {subject.name}"
 >
   <div class="row head soft">
@@ -113,7 +126,7 @@
     class="steps"
     role="list"
     use:dndzone={{
-      items: rows,
+      items,
       flipDurationMs: 0,
       dropTargetStyle: {},
       zoneTabIndex: -1,
@@ -123,13 +136,16 @@
     onconsider={consider}
     onfinalize={finalize}
   >
-    {#each rows as step, index (step.id)}
+    {#each items as { id, row }, index (id)}
+      {@const { step } = row}
       {@const after = analysis.afterStep(step.id)}
       {@const effect = effectOf(step.effect)}
+      {@const state = stateOf(index, row)}
+      {@const chosen = selection.row?.step.id === id}
       <div
         class="row step"
-        class:chosen={selection.stepId === step.id}
-        class:off={!step.on}
+        class:chosen
+        class:off={rowOn(row) === false}
         role="listitem"
         oncontextmenu={(event) => {
           selection.stepId = step.id;
@@ -142,38 +158,42 @@
         <button
           class="what"
           data-step={step.id}
-          aria-current={selection.stepId === step.id}
+          aria-current={chosen}
           title="Alt ↑ and Alt ↓ move it, O switches it, Delete removes it"
           onclick={() => (selection.stepId = step.id)}
-          onkeydown={(event) => onkeydown(event, step, index)}
+          onkeydown={(event) => onkeydown(event, row, index)}
         >
           <span class="number">{index + 1}</span>
           <strong>{effect.name}</strong>
-          <span class="soft">{effect.summary(completeParams(effect, step.params))}</span>
+          {#if row.missing > 0}<span class="soft"
+              >in {row.places.length} of {row.places.length + row.missing}</span
+            >
+          {/if}<span class="soft"
+            >{mixedParams(row).size > 0 ? "mixed" : effect.summary(completeParams(effect, step.params))}</span
+          >
         </button>
         <span
           class="number right extent"
           class:part={step.span !== null}
-          title="What it treats: {spanText(step)}">{spanText(step)}</span
+          title="What it treats: {spanText(row)}">{spanText(row)}</span
         >
         <span class="number right" title={step.on ? `${change(before(index), after)} LU` : "off"}
           >{step.on ? `${loudness(before(index))} → ${loudness(after)}` : "–"}</span
         >
         <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
         <button
-          class="bx--btn bx--btn--tertiary bx--btn--sm state {stateOf(index, step)}"
+          class="bx--btn bx--btn--tertiary bx--btn--sm state {state}"
           role="switch"
-          aria-checked={step.on}
-          aria-label="{effect.name} {step.on ? 'on' : 'off'}"
-          title={`${stateOf(index, step)}; click to switch ${step.on ? "off" : "on"}`}
-          onclick={() => switchStep(editor, step)}
-          >{stateOf(index, step) === "rendered" ? "rendered" : step.on ? "live" : "off"}</button
+          aria-checked={rowOn(row) === true}
+          aria-label="{effect.name} {rowOn(row) === 'mixed' ? 'mixed' : step.on ? 'on' : 'off'}"
+          title={`${state}; click to switch ${rowOn(row) === true ? "off" : "on"}`}
+          onclick={() => switchRow(editor, row)}>{state.split(",")[0]}</button
         >
         <button
           class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only"
           aria-label="Remove {effect.name}"
           title="Remove"
-          onclick={() => removeStep(editor, step.id)}><Close size={16} /></button
+          onclick={() => removeRow(editor, row)}><Close size={16} /></button
         >
       </div>
     {/each}

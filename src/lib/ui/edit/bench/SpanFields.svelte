@@ -2,16 +2,15 @@
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
   import { SPAN_EDGE_MS } from "$lib/core/effects/span";
-  import type { Owner } from "$lib/core/session/owners";
-  import type { Step } from "$lib/core/session/schema";
+  import { spansDiffer, type Row } from "$lib/core/session/together";
   import { programmeEnd } from "$lib/core/session/lookup";
   import { spanOrigin, spanWithin } from "$lib/core/session/spans";
   import { formatTime, parseTime } from "$lib/core/units/time";
   import TypedField from "../../shared/TypedField.svelte";
-  import { treatAll, treatRange } from "../../state/editing";
+  import { treatAll, treatRange } from "../../state/steps";
   import { useEditor } from "../../state/editor.svelte";
 
-  let { owner, step, name }: { owner: Owner; step: Step; name: string } = $props();
+  let { row, name }: { row: Row; name: string } = $props();
   const editor = useEditor();
   const { session, selection } = editor;
 
@@ -19,6 +18,10 @@
     { edge: "from", verb: "begins", takes: "a time before its end" },
     { edge: "to", verb: "ends", takes: "a time behind its beginning" }
   ] as const;
+  const owner = $derived(row.places[0].owner);
+  const step = $derived(row.step);
+  /** Of several clips they lie in each clip's own sound: typed times are for one. */
+  const many = $derived(row.places.length > 1);
   const span = $derived(step.span);
   /** Spans of clips lie on their recording; people read the timeline. */
   const origin = $derived(spanOrigin(session.shown, owner));
@@ -59,7 +62,21 @@
 </script>
 
 <div class="span" role="group" aria-label="Span of {name}">
-  {#if span}
+  {#if many}
+    <span class="soft">{spansDiffer(row) ? "parts that differ" : span ? "a part of each" : ""}</span>
+    {#if within}<Button
+        kind="tertiary"
+        size="small"
+        title="Treat what lies in the selected range of each clip"
+        on:click={() => treatRange(editor, row)}>Only the range</Button
+      >{/if}
+    {#if span || spansDiffer(row)}<Button
+        kind="tertiary"
+        size="small"
+        title="Treat all of each sound"
+        on:click={() => treatAll(editor, row)}>All</Button
+      >{/if}
+  {:else if span}
     {#each EDGES as { edge, verb, takes } (edge)}
       {#if edge === "to"}<span class="soft">–</span>{/if}
       <TypedField
@@ -86,13 +103,10 @@
         kind="tertiary"
         size="small"
         title="Treat the selected range instead"
-        on:click={() => treatRange(editor, owner, step.id)}>Range</Button
+        on:click={() => treatRange(editor, row)}>Range</Button
       >{/if}
-    <Button
-      kind="tertiary"
-      size="small"
-      title="Treat all of the sound"
-      on:click={() => treatAll(editor, owner, step.id)}>All</Button
+    <Button kind="tertiary" size="small" title="Treat all of the sound" on:click={() => treatAll(editor, row)}
+      >All</Button
     >
   {:else}
     {#if within}
@@ -100,7 +114,7 @@
         kind="tertiary"
         size="small"
         title="Treat the selected range only, without a cut"
-        on:click={() => treatRange(editor, owner, step.id)}>Only the range</Button
+        on:click={() => treatRange(editor, row)}>Only the range</Button
       >
     {:else}
       <Button

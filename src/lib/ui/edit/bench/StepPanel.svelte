@@ -3,8 +3,8 @@
   import { Button, Dropdown, Toggle } from "carbon-components-svelte";
   import { completeParams, effectOf } from "$lib/core/effects/registry";
   import { defaultParams, type Params } from "$lib/core/effects/description";
-  import type { Owner } from "$lib/core/session/owners";
-  import type { Step } from "$lib/core/session/schema";
+  import { mixedParams, rowOn, type Row } from "$lib/core/session/together";
+  import { draftParams, setParams, switchRow } from "../../state/steps";
   import { useEditor } from "../../state/editor.svelte";
   import ParamField from "./ParamField.svelte";
   import { pictures } from "./pictures";
@@ -13,8 +13,11 @@
   const PICTURE_LEAST = 100;
   const PICTURE_MOST = 156;
 
-  let { owner, step }: { owner: Owner; step: Step } = $props();
-  const { session, analysis } = useEditor();
+  let { row }: { row: Row } = $props();
+  const editor = useEditor();
+  const { analysis } = editor;
+  const step = $derived(row.step);
+  const mixed = $derived(mixedParams(row));
 
   const effect = $derived(effectOf(step.effect));
   const params = $derived(completeParams(effect, step.params));
@@ -29,13 +32,8 @@
   let room = $state(PICTURE_MOST);
   const height = $derived(Math.max(PICTURE_LEAST, Math.min(PICTURE_MOST, room - 5)));
 
-  function draft(change: Params): void {
-    session.draft({ type: "step.set", owner, stepId: step.id, params: { ...change } });
-  }
-
-  function commit(change: Params): boolean {
-    return session.run({ type: "step.set", owner, stepId: step.id, params: { ...change } });
-  }
+  const draft = (change: Params): void => draftParams(editor, row, change);
+  const commit = (change: Params): boolean => setParams(editor, row, change);
 
   function preset(name: string): void {
     const found = effect.presets.find((p) => p.name === name);
@@ -47,7 +45,7 @@
 <section class="panel" aria-label="Controls of {effect.name}">
   <header>
     <h2>{effect.name}</h2>
-    <SpanFields {owner} {step} name={effect.name} />
+    <SpanFields {row} name={effect.name} />
     <span class="soft help" title={effect.help}>{effect.help}</span>
     {#if effect.presets.length > 0}
       <span class="presets">
@@ -69,21 +67,28 @@
       labelText="This step"
       labelA="Off"
       labelB="On"
-      toggled={step.on}
-      on:toggle={({ detail }) =>
-        detail.toggled !== step.on &&
-        session.run({ type: "step.set", owner, stepId: step.id, on: detail.toggled })}
+      toggled={rowOn(row) === true}
+      on:toggle={({ detail }) => detail.toggled !== (rowOn(row) === true) && switchRow(editor, row)}
     />
     <Button kind="tertiary" size="small" on:click={() => commit(defaultParams(effect))}>Default</Button>
   </header>
   <div class="body" bind:clientHeight={room}>
-    {#if picture}<picture.panel {height} {params} {draft} {commit} {learnt} effect={step.effect} />{/if}
+    {#if picture}<picture.panel
+        {height}
+        {params}
+        {draft}
+        {commit}
+        {learnt}
+        {mixed}
+        effect={step.effect}
+      />{/if}
     {#if !picture?.whole}
       <div class="fields">
         {#each effect.params as param (param.id)}
           <ParamField
             {param}
             value={params[param.id]}
+            mixed={mixed.has(param.id)}
             draft={(value) => draft({ [param.id]: value })}
             commit={(value) => commit({ [param.id]: value })}
           />

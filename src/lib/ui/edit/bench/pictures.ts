@@ -13,6 +13,8 @@ export interface PanelProps {
   effect: string;
   /** Pixels that the picture may take. */
   height: number;
+  /** Parameters in which the steps of several clips differ. */
+  mixed: ReadonlySet<string>;
   /** What the step learnt of the clip, once it has. */
   learnt?: Learnt["values"];
 }

@@ -12,19 +12,21 @@
   import MeasureDialog from "./MeasureDialog.svelte";
   import NameDialog from "./NameDialog.svelte";
   import HistoryQuestion from "./HistoryQuestion.svelte";
+  import PasteDialog from "./PasteDialog.svelte";
   import RecordingFadeDialog from "./RecordingFadeDialog.svelte";
   import RepeatDialog from "./RepeatDialog.svelte";
   import TrackDialogs from "./TrackDialogs.svelte";
   import RenderDialog from "./RenderDialog.svelte";
   import SoundTracksDialog from "./SoundTracksDialog.svelte";
   import ShortcutsDialog from "./ShortcutsDialog.svelte";
+  import TakeOffDialog from "./TakeOffDialog.svelte";
 
   const editor = useEditor();
   const { session, selection, presets } = editor;
   const close = () => (editor.dialog = null);
 
   function savePreset(name: string, notes: string): Promise<string | undefined> {
-    const { steps } = selection.subject;
+    const steps = selection.rows.map(({ step }) => step);
     const wanted = new Set(steps.flatMap(recordingsOf));
     const recordings = recordingsByName(session.document).filter((r) => wanted.has(r.id));
     return presets.save(name, notes, steps, recordings);
@@ -98,6 +100,8 @@
     submit={savePreset}
     {close}
   />
+{:else if editor.dialog === "paste"}<PasteDialog />
+{:else if editor.dialog === "takeOff"}<TakeOffDialog />
 {:else if editor.dialog === "soundTracks"}<SoundTracksDialog />
 {:else if editor.dialog === "recordingAbout"}<AboutDialog />
 {:else if editor.dialog === "recordingName"}

@@ -1,8 +1,17 @@
 // The chain of what is on the bench, and who else hears it.
-import { MIX } from "$lib/core/session/owners";
+import { asOne, type SingleCommand } from "$lib/core/session/commands";
+import { MIX, stepsOfChain } from "$lib/core/session/owners";
+import type { Editor } from "../editor.svelte";
 import type { Action } from "./action";
 import { always, withClip, restorable, treated, chained } from "./when";
 import { newId } from "../editing";
+import { copyTreatment } from "../treatments";
+
+/** What a menu was opened on comes to the bench. */
+function bringTarget({ target, selection }: Editor): void {
+  if (target?.table === "tracks" || target?.table === "recordings")
+    selection.chooseOwner({ table: target.table, id: target.id });
+}
 
 export const chain: readonly Action[] = [
   { id: "render", name: "Render the clip…", keys: "r", enabled: treated, run: (e) => (e.dialog = "render") },
@@ -21,17 +30,34 @@ export const chain: readonly Action[] = [
   },
   { id: "preset", name: "Save the chain as a preset…", enabled: chained, run: (e) => (e.dialog = "preset") },
   {
-    id: "clearChain",
-    name: "Remove all steps of what is on the bench",
-    enabled: chained,
-    run: (e) =>
-      e.session.run({
-        type: "chain.replace",
-        owner: e.selection.subject.owner,
-        chainId: newId(),
-        steps: [],
-        source: ""
-      })
+    id: "copyTreatment",
+    name: "Copy the treatment",
+    keys: "y",
+    enabled: always,
+    run: (e) => {
+      bringTarget(e);
+      copyTreatment(e);
+    }
+  },
+  {
+    id: "pasteTreatment",
+    name: "Paste the treatment…",
+    keys: "u",
+    enabled: always,
+    run: (e) => {
+      bringTarget(e);
+      e.dialog = "paste";
+    }
+  },
+  {
+    id: "takeOff",
+    name: "Take treatment off…",
+    keys: "Shift+u",
+    enabled: always,
+    run: (e) => {
+      bringTarget(e);
+      e.dialog = "takeOff";
+    }
   },
   {
     id: "mixChain",
@@ -41,7 +67,7 @@ export const chain: readonly Action[] = [
   },
   {
     id: "link",
-    name: "Let the selected clips share the first one's chain",
+    name: "Link: let the selected clips share the first one's chain",
     enabled: (e) => e.selection.clipIds.length > 1 && chained(e),
     run: (e) => {
       const [from, ...clipIds] = e.selection.clipIds;
@@ -50,20 +76,31 @@ export const chain: readonly Action[] = [
   },
   {
     id: "unlink",
-    name: "Give the clip a chain of its own",
-    enabled: (e) => {
-      const chain = e.selection.clip?.chain;
-      return chain !== null && chain !== undefined && e.session.shown.uses("chains", chain) > 1;
-    },
+    name: "Unlink: give each selected clip a chain of its own",
+    enabled: (e) =>
+      e.selection.clipIds.some((id) => {
+        const chain = e.session.shown.get("clips", id)?.chain ?? null;
+        return chain !== null && e.session.shown.uses("chains", chain) > 1;
+      }),
     run: (e) => {
-      const { clip } = e.selection;
-      if (clip)
-        e.session.run({
+      const { shown } = e.session;
+      const shares = e.selection.clipIds.flatMap((id) => shown.get("clips", id) ?? []);
+      const commands = shares
+        .filter((clip) => clip.chain !== null && shown.uses("chains", clip.chain) > 1)
+        // The last of all that share it keeps it.
+        .filter((clip, i, all) => {
+          const own = all.filter((one) => one.chain === clip.chain);
+          const every = clip.chain !== null && own.length === shown.uses("chains", clip.chain);
+          return !every || own.at(-1) !== clip || own.length === 1;
+        })
+        .map((clip): SingleCommand => ({
           type: "chain.unlink",
           clipId: clip.id,
           chainId: newId(),
-          stepIds: clip.steps.map(() => newId())
-        });
+          stepIds: stepsOfChain(shown, clip.chain).map(() => newId())
+        }));
+      const command = asOne(commands, e.session.document, "give each clip a chain of its own");
+      if (command) e.session.run(command);
     }
   }
 ];

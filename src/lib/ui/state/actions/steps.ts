@@ -1,68 +1,67 @@
-// The chosen step of what is on the bench.
-import { defaultParams } from "$lib/core/effects/description";
-import { effectOf } from "$lib/core/effects/registry";
+// The chosen step of what is on the bench, in all selected clips.
+import { spansDiffer } from "$lib/core/session/together";
 import type { Editor } from "../editor.svelte";
-import { moveStep, removeStep, switchStep, treatAll, treatRange } from "../editing";
+import {
+  moveRow,
+  removeAll,
+  removeRow,
+  resetRow,
+  switchAll,
+  switchRow,
+  treatAll,
+  treatRange
+} from "../steps";
 import type { Action } from "./action";
-import { chosenStep } from "./when";
+import { chained, withRow } from "./when";
 
-const withStep = (e: Editor) => chosenStep(e) !== undefined;
+/** Does something with the chosen row, where there is one. */
+const withChosen =
+  (act: (editor: Editor, row: NonNullable<Editor["selection"]["row"]>) => unknown) => (editor: Editor) => {
+    const { row } = editor.selection;
+    if (row) act(editor, row);
+  };
 
-/** Moves the chosen step by one place. */
-const move = (by: 1 | -1) => (e: Editor) => {
-  const step = chosenStep(e);
-  if (step) moveStep(e, step.id, e.selection.subject.steps.indexOf(step) + by);
-};
+/** Moves the chosen row by one place. */
+const move = (by: 1 | -1) => withChosen((e, row) => moveRow(e, row, e.selection.rows.indexOf(row) + by));
 
 export const steps: readonly Action[] = [
+  { id: "stepOn", name: "Switch the chosen step on or off", enabled: withRow, run: withChosen(switchRow) },
   {
-    id: "stepOn",
-    name: "Switch the chosen step on or off",
-    enabled: withStep,
-    run: (e) => {
-      const step = chosenStep(e);
-      if (step) switchStep(e, step);
-    }
+    id: "stepsOn",
+    name: "Switch all steps off, or on again",
+    keys: "Alt+b",
+    enabled: chained,
+    run: switchAll
   },
-  { id: "stepUp", name: "Move the chosen step up", enabled: withStep, run: move(-1) },
-  { id: "stepDown", name: "Move the chosen step down", enabled: withStep, run: move(1) },
+  { id: "stepUp", name: "Move the chosen step up", enabled: withRow, run: move(-1) },
+  { id: "stepDown", name: "Move the chosen step down", enabled: withRow, run: move(1) },
   {
     id: "stepDefault",
     name: "Set the chosen step to its default",
-    enabled: withStep,
-    run: (e) => {
-      const step = chosenStep(e);
-      const { owner } = e.selection.subject;
-      if (!step) return;
-      const params = { ...defaultParams(effectOf(step.effect)) };
-      e.session.run({ type: "step.set", owner, stepId: step.id, params });
-    }
+    enabled: withRow,
+    run: withChosen(resetRow)
+  },
+  {
+    id: "stepReplace",
+    name: "Replace the chosen step by another effect…",
+    enabled: withRow,
+    run: (e) => (e.replacing = true)
   },
   {
     id: "spanRange",
     name: "The chosen step treats the range only",
-    enabled: (e) => withStep(e) && e.selection.range !== null,
-    run: (e) => {
-      const step = chosenStep(e);
-      if (step) treatRange(e, e.selection.subject.owner, step.id);
-    }
+    enabled: (e) => withRow(e) && e.selection.range !== null,
+    run: withChosen(treatRange)
   },
   {
     id: "spanWhole",
     name: "The chosen step treats all of the sound",
-    enabled: (e) => withStep(e) && chosenStep(e)?.span !== null,
-    run: (e) => {
-      const step = chosenStep(e);
-      if (step) treatAll(e, e.selection.subject.owner, step.id);
-    }
+    enabled: (e) => {
+      const { row } = e.selection;
+      return row !== undefined && (row.step.span !== null || spansDiffer(row));
+    },
+    run: withChosen(treatAll)
   },
-  {
-    id: "stepRemove",
-    name: "Remove the chosen step",
-    enabled: withStep,
-    run: (e) => {
-      const step = chosenStep(e);
-      if (step) removeStep(e, step.id);
-    }
-  }
+  { id: "stepRemove", name: "Remove the chosen step", enabled: withRow, run: withChosen(removeRow) },
+  { id: "clearChain", name: "Remove all steps of what is on the bench", enabled: chained, run: removeAll }
 ];
