@@ -26,7 +26,14 @@ const bins = z.number().int().min(1).max(4096);
 
 export const listenSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("learn"), part }),
-  z.object({ kind: z.literal("part"), part, shape, bins }),
+  z.object({
+    kind: z.literal("part"),
+    part,
+    shape,
+    bins,
+    /** The frames of the part whose levels are measured; all when left out. */
+    within: z.object({ from: frames, to: frames }).nullable().optional()
+  }),
   z.object({
     kind: z.literal("bus"),
     owner: z.object({ table: z.enum(CHAIN_OWNERS), id: idSchema }),
@@ -42,6 +49,8 @@ export interface StageJson {
   readonly stepId: string | null;
   readonly measurement: MeasurementJson | null;
   readonly learnt?: Learnt["values"] | undefined;
+  /** Whether the step has changed anything. */
+  readonly changed?: boolean | undefined;
 }
 
 /** Levels of a chain, as far as they are known. */

@@ -1,6 +1,7 @@
 // Levels after every step, and the waveforms before and after, of one clip or recording. The newest question wins.
 import type { ChainAnalyser } from "$lib/core/render/chainAnalysis";
 import { analysePart } from "$lib/core/render/clipAnalysis";
+import { SheetMemory } from "$lib/core/render/sheetMemory";
 import { ChunkStore } from "./chunkStore";
 import type { FromAnalysis, ToAnalysis } from "./protocol";
 
@@ -9,12 +10,13 @@ const SPAN = 1 << 16;
 let newest = 0;
 let store: ChunkStore | undefined;
 let storeRate = 0;
+const memory = new SheetMemory();
 
 function send(message: FromAnalysis): void {
   postMessage(message);
 }
 
-async function analyse({ id, part, shape, sampleRate, bins }: ToAnalysis): Promise<void> {
+async function analyse({ id, part, shape, within: wanted, sampleRate, bins }: ToAnalysis): Promise<void> {
   if (!store || storeRate !== sampleRate) {
     store = new ChunkStore(sampleRate);
     storeRate = sampleRate;
@@ -27,7 +29,9 @@ async function analyse({ id, part, shape, sampleRate, bins }: ToAnalysis): Promi
       (share) => send({ type: "progress", id, share: share / 2 })
     );
     if (!ready) return;
-    analyser = analysePart(part, shape, store, sampleRate, bins);
+    const within = wanted ?? undefined;
+    const plan = memory.plan(part, within);
+    analyser = analysePart(part, shape, store, sampleRate, bins, { ...plan, within });
     const now = analyser;
     let done = false;
     while (!done) {
@@ -38,7 +42,7 @@ async function analyse({ id, part, shape, sampleRate, bins }: ToAnalysis): Promi
       done = now.advance(SPAN);
       send({ type: "progress", id, share: now.progress });
     }
-    send({ type: "result", id, ...now.result() });
+    send({ type: "result", id, ...memory.complete(part, within, plan, now.result()) });
   } catch (error) {
     send({ type: "failed", id, message: error instanceof Error ? error.message : String(error) });
   } finally {

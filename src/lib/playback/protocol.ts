@@ -54,6 +54,8 @@ export interface ToAnalysis {
   readonly id: number;
   readonly part: SoundPart;
   readonly shape: Shape;
+  /** The frames of the part whose levels are measured; null: all. */
+  readonly within: { readonly from: number; readonly to: number } | null;
   readonly sampleRate: number;
   readonly bins: number;
 }

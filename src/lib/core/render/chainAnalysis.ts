@@ -5,6 +5,7 @@ import { Chain, type StepSpec } from "../effects/chain";
 import type { Learnt, Samples } from "../effects/description";
 import { kernels } from "../kernels/instance";
 import type { LoudnessCurve } from "../measure/loudnessCurve";
+import { Fingerprint } from "../measure/fingerprint";
 import { Meter, type Measurement } from "../measure/meter";
 
 /** Levels at one point of the chain. */
@@ -15,6 +16,8 @@ export interface StageLevels {
   readonly measurement: Measurement | null;
   /** What the step learnt; only for steps that do. */
   readonly learnt?: Learnt["values"] | undefined;
+  /** Whether the step has changed anything of what came to it. */
+  readonly changed?: boolean;
 }
 
 export interface ChainAnalysis {
@@ -95,16 +98,30 @@ export interface Analysed {
   readonly shape?: ((position: number, l: number, r: number, n: number) => void) | undefined;
   /** Whether loudness over time is asked for: as many columns as there are bins. */
   readonly curve?: boolean;
+  /** The frames of the stretch whose levels are measured; all when left out. */
+  readonly within?: { readonly from: number; readonly to: number } | undefined;
   /** Whether the place behind a step (null: before the first) is measured; all are when left out. */
   readonly measures?: (stepId: string | null) => boolean;
   /** Takes the sound behind a step, with the delay so far taken out. */
   readonly keep?: { readonly after: string; readonly take: (l: number, r: number, n: number) => void };
 }
 
+/** Lets through what lies within some frames of the stretch. */
+function only(within: Analysed["within"], hear: Hearer): Hearer {
+  if (!within) return hear;
+  const { from, to } = within;
+  return (l, r, n, at) => {
+    const skip = Math.max(0, Math.min(n, from - at));
+    const m = Math.min(n, to - at) - skip;
+    if (m > 0) hear(l + skip * 4, r + skip * 4, m, at + skip);
+  };
+}
+
 interface Stage {
   readonly stepId: string | null;
   readonly processor: Chain | null;
   readonly meter: Meter | undefined;
+  readonly print: Fingerprint;
   readonly tap: Tap;
   readonly learnt?: Learnt["values"] | undefined;
 }
@@ -144,7 +161,7 @@ export class ChainAnalyser {
     const meter = what.shape || !last.meter ? new Meter(sampleRate) : undefined;
     this.#outMeter = meter;
     this.#output = new Tap(this.#delay, length, [
-      ...(meter ? [(l: number, r: number, n: number) => meter.push(l, r, n)] : []),
+      ...(meter ? [only(what.within, (l, r, n) => meter.push(l, r, n))] : []),
       drawer(this.#after, length)
     ]);
     this.#total = length + this.#delay;
@@ -157,12 +174,14 @@ export class ChainAnalyser {
     hearers: readonly Hearer[],
     learnt?: Learnt["values"]
   ): Stage {
-    const { measures, keep, length } = this.what;
+    const { measures, keep, length, within } = this.what;
     const meter = (measures?.(stepId) ?? true) ? new Meter(this.sampleRate) : undefined;
     const all = [...hearers];
-    if (meter) all.push((l, r, n) => meter.push(l, r, n));
+    if (meter) all.push(only(within, (l, r, n) => meter.push(l, r, n)));
+    const print = new Fingerprint();
+    all.push(only(within, (l, r, n, at) => print.push(l, r, n, at)));
     if (keep && keep.after === stepId) all.push((l, r, n) => keep.take(l, r, n));
-    return { stepId, processor, meter, tap: new Tap(delay, length, all), learnt };
+    return { stepId, processor, meter, print, tap: new Tap(delay, length, all), learnt };
   }
 
   /** Frames of recordings that the next `advance(frames)` reads. */
@@ -208,13 +227,19 @@ export class ChainAnalyser {
   /** What has been measured so far. */
   result(): ChainAnalysis {
     return {
-      stages: this.#stages
-        .filter((stage) => stage.meter)
-        .map(({ stepId, meter, tap, learnt }) => ({
-          stepId,
-          measurement: meter && tap.heard > 0 ? meter.result() : null,
-          learnt
-        })),
+      stages: this.#stages.flatMap(({ stepId, meter, tap, learnt, print }, i) => {
+        if (!meter) return [];
+        const before = this.#stages[i - 1];
+        return [
+          {
+            stepId,
+            measurement: tap.heard > 0 ? meter.result() : null,
+            learnt,
+            // Until all is heard nothing can be said: what comes may be changed.
+            ...(before && this.progress === 1 ? { changed: print.differs(before.print) } : {})
+          }
+        ];
+      }),
       output: this.#output.heard > 0 ? this.#outgoing().result() : null,
       before: this.#before,
       after: this.#after,
@@ -224,9 +249,10 @@ export class ChainAnalyser {
 
   release(): void {
     this.#block.release();
-    for (const { processor, meter } of this.#stages) {
+    for (const { processor, meter, print } of this.#stages) {
       processor?.release();
       meter?.release();
+      print.release();
     }
     this.#outMeter?.release();
     this.what.input.release();

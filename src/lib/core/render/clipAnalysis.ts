@@ -50,11 +50,11 @@ export function analysePart(
   source: Source,
   sampleRate: number,
   bins: number,
-  options: Pick<Analysed, "measures" | "keep"> & { readonly from?: KeptPoint } = {}
+  options: Pick<Analysed, "measures" | "keep" | "within"> & { readonly from?: KeptPoint } = {}
 ): ChainAnalyser {
   const { length } = part;
   const all = sheetSteps(part);
-  const { from, measures, keep } = options;
+  const { from, measures, keep, within } = options;
   const first = from ? all.findIndex((step) => step.id === from.after) + 1 : 0;
   return new ChainAnalyser(
     {
@@ -67,6 +67,7 @@ export function analysePart(
       learnt: learntOf(part, source, sampleRate).slice(first),
       sound: (id) => source.sound?.(id),
       shape: shape && !neutral(shape) ? shaper(shape, length) : undefined,
+      within,
       ...(measures ? { measures } : {}),
       ...(keep ? { keep } : {})
     },

@@ -125,7 +125,8 @@ function keysOf(
   shape: Shape,
   sampleRate: number,
   bins: number,
-  steps: readonly SheetStep[]
+  steps: readonly SheetStep[],
+  within: PartWish["within"]
 ) {
   const { recordingId, offset, length, origin, under } = part;
   const recipe = (list: readonly SheetStep[]) =>
@@ -133,17 +134,23 @@ function keysOf(
   const below = under ? recipe(under.steps.filter((s) => s.on) as SheetStep[]) : [];
   const sound = [ENGINE_VERSION, sampleRate, recordingId, offset, length, origin, below];
   const behind = (count: number) => keyOf("behind", sound, recipe(steps.slice(0, count)));
+  const measured = within ? [within.from, within.to] : [];
   return {
-    begin: keyOf("begin", sound, bins),
+    begin: keyOf("begin", sound, bins, ...measured),
+    /** Of the sound behind a step, and of its levels. */
     behind,
+    levels: (count: number) => (within ? keyOf("levels", behind(count), ...measured) : behind(count)),
     output: keyOf(
       "output",
       behind(steps.length),
       shape && [shape.gainDb, shape.fadeIn, shape.fadeOut, ...(shape.line ? [shape.line, shape.offset] : [])],
-      bins
+      bins,
+      ...measured
     )
   };
 }
+
+type PartWish = Extract<ListenWish, { kind: "part" }>;
 
 interface Begin {
   readonly stage: StageJson;
@@ -152,16 +159,16 @@ interface Begin {
 
 async function analysePart(
   document: Document,
-  { part, shape, bins }: Extract<ListenWish, { kind: "part" }>,
+  { part, shape, bins, within }: PartWish,
   signal: AbortSignal,
   tell: Tell
 ): Promise<AnalysisJson> {
   const { sampleRate } = document;
   const steps = sheetSteps(part).filter((step) => step.on);
-  const keys = keysOf(part, shape, sampleRate, bins, steps);
+  const keys = keysOf(part, shape, sampleRate, bins, steps, within);
   const begin = heard<Begin>(keys.begin);
   const stages = steps.map((step, i) => {
-    const stage = heard<StageJson>(keys.behind(i + 1));
+    const stage = heard<StageJson>(keys.levels(i + 1));
     return stage && { ...stage, stepId: step.id };
   });
   const end = heard<Output>(keys.output);
@@ -202,7 +209,7 @@ async function analysePart(
   const fresh = (await run(
     {
       kind: "analyse",
-      what: { part, shape },
+      what: { part, shape, within },
       sampleRate,
       bins,
       files: await filesOfPart(document, part),
@@ -219,7 +226,7 @@ async function analysePart(
   if (!begin && first) keepHeard(keys.begin, { stage: first, before: fresh.before } satisfies Begin);
   steps.forEach((step, i) => {
     const stage = fresh.stages.find((s) => s.stepId === step.id);
-    if (stage && !stages[i]) keepHeard(keys.behind(i + 1), stage);
+    if (stage && !stages[i]) keepHeard(keys.levels(i + 1), stage);
   });
   keepHeard(keys.output, { output: fresh.output, after: fresh.after } satisfies Output);
   return result;

@@ -3,6 +3,9 @@ import type { AnalysisJson, ListenWish } from "$lib/api/listening";
 import { measurementFromJson, type CurveJson } from "$lib/core/measure/json";
 import type { Measurement } from "$lib/core/measure/meter";
 import type { StageLevels } from "$lib/core/render/chainAnalysis";
+import { adviceOn, type Advice, type AdvisedStep } from "$lib/core/render/advice";
+import type { ResolvedClip } from "$lib/core/session/lookup";
+import type { Step } from "$lib/core/session/schema";
 import { barePart, shapeOf, type Shape } from "$lib/core/render/clipAnalysis";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import { MAX_OWN_SECONDS } from "$lib/playback/chunkStore";
@@ -19,7 +22,9 @@ const BUS_WAIT_MS = 1000;
 export const STRIP_BINS = 1200;
 
 /** What is to be measured: in the page's own worker what is short, on the server what is long or has to be mixed first. */
-type Wish = { readonly part: SoundPart; readonly shape: Shape } | (ListenWish & { kind: "bus" });
+type Wish =
+  | { readonly part: SoundPart; readonly shape: Shape; readonly within: ToAnalysis["within"] }
+  | (ListenWish & { kind: "bus" });
 
 export class Analysis {
   #owner = $state("");
@@ -27,6 +32,8 @@ export class Analysis {
   output = $state.raw<Measurement | null>(null);
   before = $state.raw<ArrayLike<number> | null>(null);
   after = $state.raw<ArrayLike<number> | null>(null);
+  /** Whether the levels are those of the selected range alone. */
+  partly = $state(false);
   /** Loudness over time of a track or the mix. */
   loudness = $state.raw<CurveJson | null>(null);
   /** Share that is done of a measurement that is under way; 1 when the levels shown are those of the chain shown. */
@@ -53,6 +60,8 @@ export class Analysis {
     if (key === this.#key) return;
     if (owner !== this.#owner) this.#forget(owner);
     this.#key = key ?? "";
+    this.partly =
+      wish !== undefined && ("kind" in wish ? this.selection.range !== null : wish.within !== null);
     clearTimeout(this.#timer);
     this.#far?.abort();
     this.#asked++;
@@ -62,19 +71,26 @@ export class Analysis {
   }
 
   #wishOf({ owner, clip, steps }: Subject): Wish | undefined {
-    if (clip) {
-      return { part: barePart(clip), shape: shapeOf(clip) };
-    }
+    if (clip) return { part: barePart(clip), shape: shapeOf(clip), within: this.#within(clip) };
     if (owner.table === "recordings") {
       const recording = this.session.shown.get("recordings", owner.id);
       if (!recording || recording.frames === 0) return undefined;
       const part = { recordingId: owner.id, offset: 0, length: recording.frames, origin: 0, steps };
-      return { part, shape: null };
+      return { part, shape: null, within: null };
     }
     // The server mixes what is saved.
     if (this.session.unsaved > 0 || this.session.dragging) return undefined;
     const { range } = this.selection;
     return { kind: "bus", owner, from: range?.from ?? 0, to: range?.to ?? null, bins: STRIP_BINS };
+  }
+
+  /** What of a clip lies in the selected range, in its own frames; null when that is all of it, or nothing. */
+  #within({ start, length }: ResolvedClip): ToAnalysis["within"] {
+    const { range } = this.selection;
+    if (!range) return null;
+    const from = Math.max(0, Math.round(range.from - start));
+    const to = Math.min(length, Math.round(range.to - start));
+    return to > from && to - from < length ? { from, to } : null;
   }
 
   #ask(wish: Wish): void {
@@ -153,6 +169,22 @@ export class Analysis {
   /** Measurement after a step; undefined while it is off or not measured yet. */
   afterStep(stepId: string): Measurement | undefined {
     return this.stages.find((s) => s.stepId === stepId)?.measurement ?? undefined;
+  }
+
+  /** What looks like a mistake in the chain, in the order of the graver. Nothing while it is being measured. */
+  advice(steps: readonly Step[]): Advice[] {
+    if (this.progress < 1) return [];
+    let before = this.start;
+    const known = steps.flatMap((step): AdvisedStep[] => {
+      const stage = this.stages.find((s) => s.stepId === step.id);
+      const after = stage?.measurement;
+      if (!step.on || !before || !after) return [];
+      const { id, effect, params } = step;
+      const advised = { id, effect, params, before, after, changed: stage.changed };
+      before = after;
+      return [advised];
+    });
+    return adviceOn(known);
   }
 
   /** What a step learnt; undefined while it is off, not measured yet, or has nothing to learn. */

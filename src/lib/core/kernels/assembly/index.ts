@@ -9,6 +9,7 @@ export * from "./echo";
 export * from "./fade";
 export * from "./fast";
 export * from "./fft";
+export * from "./fingerprint";
 export * from "./fir";
 export * from "./gains";
 export * from "./gate";

@@ -16,9 +16,10 @@ const SPAN = 1 << 17;
 
 function toJson({ stages, output, before, after, loudness }: ChainAnalysis): AnalysisJson {
   return {
-    stages: stages.map(({ stepId, measurement, learnt }) => ({
+    stages: stages.map(({ stepId, measurement, learnt, changed }) => ({
       stepId,
       measurement: measurement && measurementToJson(measurement),
+      ...(changed === undefined ? {} : { changed }),
       ...(learnt ? { learnt } : {})
     })),
     output: output && measurementToJson(output),
@@ -69,6 +70,7 @@ function analyserOf(
   }
   return analysePart(what.part, what.shape, source, sampleRate, bins, {
     measures: (stepId) => !known.includes(stepId),
+    within: what.within ?? undefined,
     ...(keeping && keep ? { keep: { after: keep.after, take: (l, r, n) => keeping.take(l, r, n) } } : {}),
     ...(begin && from ? { from: { input: new SpoolStream(begin), after: from.after } } : {})
   });

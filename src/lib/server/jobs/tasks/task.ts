@@ -145,7 +145,12 @@ export interface PointFile {
 export interface AnalyseTask extends TaskBase {
   readonly kind: "analyse";
   readonly what:
-    | { readonly part: SoundPart; readonly shape: Shape }
+    | {
+        readonly part: SoundPart;
+        readonly shape: Shape;
+        /** The frames whose levels are measured; all when left out. */
+        readonly within?: { readonly from: number; readonly to: number } | null | undefined;
+      }
     | { readonly document: DocumentJson; readonly busId: string; readonly from: number; readonly to: number };
   readonly sampleRate: number;
   readonly bins: number;

@@ -1,6 +1,7 @@
 <!-- The chain's steps, one row each, with the level measured after every step. -->
 <script lang="ts">
   import Close from "carbon-icons-svelte/lib/Close.svelte";
+  import WarningAlt from "carbon-icons-svelte/lib/WarningAlt.svelte";
   import Draggable from "carbon-icons-svelte/lib/Draggable.svelte";
   import { dndzone, type DndEvent } from "svelte-dnd-action";
   import { completeParams, effectOf } from "$lib/core/effects/registry";
@@ -42,6 +43,7 @@
   const rendered = $derived(subject.clip ? renderedSteps(subject.clip) : 0);
   const stale = $derived(subject.clip ? clipState(subject.clip) === "stale" : false);
 
+  const advice = $derived(new Map(analysis.advice(subject.steps).map(({ stepId, text }) => [stepId, text])));
   const start = $derived(analysis.start);
   const origin = $derived(spanOrigin(session.shown, owner));
 
@@ -112,15 +114,19 @@
   aria-label="Sheet: the chain of {subject.name}"
 >
   <div class="row head soft">
-    <span></span><span>step</span><span class="right">span</span><span class="right">in → out LUFS</span><span
-      class="right">dBTP</span
+    <span></span><span>step</span><span class="right">span</span><span class="right"
+      >{analysis.partly ? "range, LUFS" : "in → out LUFS"}</span
+    ><span class="right">dBTP</span><span class="right" title="Noise floor: the level of the quietest tenth"
+      >floor</span
     >
     <span></span><span></span>
   </div>
   <div class="row source">
     <span></span><span class="soft">{SOURCES[owner.table]}</span><span></span>
     <span class="number right">{loudness(start)}</span>
-    <span class="number right">{start ? formatDb(start.truePeakDbtp) : ""}</span><span></span><span></span>
+    <span class="number right">{start ? formatDb(start.truePeakDbtp) : ""}</span>
+    <span class="number right">{start ? formatDb(start.noiseFloorDbfs, 0) : ""}</span><span></span><span
+    ></span>
   </div>
   <div
     class="steps"
@@ -181,6 +187,7 @@
           >{step.on ? `${loudness(before(index))} → ${loudness(after)}` : "–"}</span
         >
         <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
+        <span class="number right">{step.on && after ? formatDb(after.noiseFloorDbfs, 0) : ""}</span>
         <button
           class="bx--btn bx--btn--tertiary bx--btn--sm state {state}"
           role="switch"
@@ -195,6 +202,7 @@
           title="Remove"
           onclick={() => removeRow(editor, row)}><Close size={16} /></button
         >
+        {#if advice.get(id)}<p class="advice" role="note"><WarningAlt size={16} />{advice.get(id)}</p>{/if}
       </div>
     {/each}
   </div>
@@ -222,7 +230,7 @@
 
   .row {
     display: grid;
-    grid-template-columns: 18px minmax(0, 1fr) var(--extent) 108px 40px 58px 24px;
+    grid-template-columns: 18px minmax(0, 1fr) var(--extent) 108px 40px 36px 58px 24px;
     align-items: center;
     gap: 3px;
     min-height: 27px;
@@ -310,6 +318,23 @@
   .step .state.rendered {
     border: 1px solid var(--w-madder);
     border-bottom-width: 3px;
+  }
+
+  .advice {
+    display: flex;
+    grid-column: 2 / -1;
+    align-items: flex-start;
+    gap: 6px;
+    margin: 0 0 5px;
+    padding-left: 6px;
+    border-left: 3px solid var(--w-ochre);
+    font-size: 12px;
+    line-height: 16px;
+    white-space: normal;
+  }
+
+  .advice > :global(svg) {
+    flex: none;
   }
 
   .measuring {
