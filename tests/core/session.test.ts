@@ -188,7 +188,13 @@ describe("commands", () => {
     const refused = [
       { type: "format.disk" },
       { type: "clip.set", clipIds: ["a"], gainDb: "loud" },
-      { type: "step.add", owner: ownerA, chainId: "k", before: null, step: newStep("s", "gain", { gainDb: 99 }) },
+      {
+        type: "step.add",
+        owner: ownerA,
+        chainId: "k",
+        before: null,
+        step: newStep("s", "gain", { gainDb: 99 })
+      },
       { type: "step.remove", owner: { table: "sections", id: "track-1" }, stepId: "g" }
     ];
     for (const command of refused) expect(commandSchema.safeParse(command).success).toBe(false);

@@ -128,7 +128,7 @@ describe("a sheet that was measured before", () => {
 
 describe("what a sheet says of a chain", () => {
   /** The steps with their levels as they are measured. */
-  function advised(steps: readonly StepText[], x = sound): AdvisedStep[] {
+  function advised(steps: readonly StepText[], x: Float32Array = sound): AdvisedStep[] {
     const { stages } = fresh(partWith(steps, "a", x.length), undefined, new ArraySource({ a: [x, x] }));
     return steps.map(({ id, effect, params }, i) => {
       const [before, after] = [stages[i].measurement, stages[i + 1].measurement];

@@ -41,5 +41,8 @@ export class FakePlayer {
   setLoop(loop: unknown): void {
     this.loop = loop;
   }
+  setMonitor(): void {
+    // Nothing is heard here.
+  }
   close = () => Promise.resolve();
 }

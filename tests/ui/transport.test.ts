@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { findClip, type ResolvedClip } from "../../src/lib/core/session/lookup";
 import { notices } from "../../src/lib/ui/shared/notices.svelte";
-import type { Analysis } from "../../src/lib/ui/state/analysis.svelte";
+import type { Heard } from "../../src/lib/core/render/compare";
 import type { Selection } from "../../src/lib/ui/state/selection.svelte";
 import type { Session } from "../../src/lib/ui/state/session.svelte";
 import { Transport } from "../../src/lib/ui/state/transport.svelte";
@@ -23,7 +23,7 @@ const selection = {
     return { owner: { table: "clips", id: this.clip?.id }, clip: this.clip };
   }
 };
-const analysis = { start: undefined as unknown, output: null as unknown };
+const hearing = { heard: null as Heard | null };
 let transport: Transport;
 const player = () => FakePlayer.last;
 
@@ -33,8 +33,8 @@ beforeEach(() => {
   for (const notice of notices.list) notices.dismiss([notice.id]);
   selection.range = null;
   selection.clip = findClip(doc, "clip-a")?.clip;
-  Object.assign(analysis, { start: undefined, output: null });
-  transport = new Transport(session, selection as unknown as Selection, analysis as unknown as Analysis);
+  hearing.heard = null;
+  transport = new Transport(session, selection as unknown as Selection, hearing);
 });
 
 describe("the transport", () => {
@@ -80,20 +80,29 @@ describe("the transport", () => {
     expect([player().calls.at(-1), player().until]).toEqual([["play", 150], null]);
   });
 
-  it("gives the player the clip without its chain when 'before' is listened to, at equal loudness if wanted", () => {
+  it("gives the player what is heard instead of the document", () => {
     transport.giveDocument();
     expect(player().document).toBe(doc);
-    transport.switchListening();
+    hearing.heard = {
+      owners: [{ table: "clips", id: "clip-a" }],
+      steps: [],
+      gainDb: 12,
+      difference: false
+    };
     transport.giveDocument();
-    expect(player().document?.get("clips", "clip-a")).toMatchObject({ chain: null, gainDb: -2 });
-    transport.equalLoudness = true;
-    Object.assign(analysis, {
-      start: { integratedLufs: -30, truePeakDbtp: -20 },
-      output: { integratedLufs: -20, truePeakDbtp: -10 }
-    });
-    expect(transport.gains).toEqual({ beforeGainDb: 12, afterGainDb: 0 });
-    transport.giveDocument();
-    expect(player().document?.get("clips", "clip-a")?.gainDb).toBe(10);
+    expect(player().document?.get("clips", "clip-a")).toMatchObject({ chain: null, gainDb: 10 });
+  });
+
+  it("plays a preview round and round until it is stopped; then the loop is the range's again", () => {
+    selection.range = { from: 100, to: 200 };
+    transport.looping = true;
+    transport.playRound(1000, 3000);
+    expect([player().calls.at(-1), player().loop]).toEqual([["play", 1000], { from: 1000, to: 3000 }]);
+    expect(player().until).toBeNull();
+    transport.toggle();
+    expect(transport.preview).toBeNull();
+    transport.giveLoop();
+    expect(player().loop).toEqual({ from: 100, to: 200 });
   });
 
   it("says what went wrong, and is then in the state that it is in", async () => {

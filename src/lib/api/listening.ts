@@ -40,7 +40,9 @@ export const listenSchema = z.discriminatedUnion("kind", [
     from: frames,
     /** null: to the end of the programme. */
     to: frames.nullable(),
-    bins
+    bins,
+    /** A chain instead of the owner's own, to hear what it would do. */
+    steps: steps.optional()
   })
 ]);
 export type ListenWish = z.infer<typeof listenSchema>;

@@ -1,6 +1,7 @@
 // Renders the mix ahead of the output, a little at a time, so that a change is heard at once.
 import { BLOCK, StereoBlock } from "$lib/core/audio/block";
 import { Meter } from "$lib/core/measure/meter";
+import { Monitor } from "$lib/core/monitor/monitor";
 import { Plan } from "$lib/core/render/graph";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import { Document } from "$lib/core/session/document";
@@ -32,6 +33,10 @@ let loop: Loop | null = null;
 const peaks = new TrackPeaks();
 let producer: Producer | undefined;
 let meter: Meter | undefined;
+/** What lies between the mix and the ears; it goes on from one play to the next. */
+let monitor: Monitor | undefined;
+/** Whether something was changed while nothing sounded. */
+let changedAtRest = false;
 /** Whether the plan has changed and what changed can sound. */
 let pending = false;
 let epoch = 0;
@@ -141,6 +146,7 @@ async function takeChange(now: Producer, what: Plan): Promise<void> {
   if (producer !== now || what.document !== doc) return;
   pending = false;
   now.update();
+  monitor?.changed();
   safe = 0;
 }
 
@@ -150,11 +156,19 @@ function one(now: Producer, gauge: Meter): void {
   const n = now.next(block.left.ptr, block.right.ptr, PIECE);
   const tenths = gauge.tenths;
   gauge.push(block.left.ptr, block.right.ptr, n);
+  monitor?.process(block.left.ptr, block.right.ptr, n);
   ring.write(block.left.f32, block.right.f32, n);
   safe -= n;
   if (now.position !== position + n)
     send({ type: "mark", epoch, frame: (frame + n) | 0, position: now.position });
-  if (gauge.tenths !== tenths) send({ type: "levels", epoch, levels: gauge.live(), tracks: peaks.take() });
+  if (gauge.tenths !== tenths)
+    send({
+      type: "levels",
+      epoch,
+      levels: gauge.live(),
+      tracks: peaks.take(),
+      easedDb: monitor?.easedDb ?? 0
+    });
 }
 
 /** Says that something could not be done; what plays plays on. */
@@ -218,6 +232,8 @@ async function play(from: number, wanted: number, until: number | null): Promise
     if (epoch !== wanted) return;
     meter = new Meter(sampleRate);
     producer = new Producer(what, store, from, loop, until, peaks);
+    if (changedAtRest) monitor?.changed();
+    changedAtRest = false;
   } catch (error) {
     if (epoch === wanted) fail(error);
     return;
@@ -245,6 +261,7 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
       ring = new Ring(data.ring);
       sampleRate = data.sampleRate;
       store = new ChunkStore(sampleRate, farLearner(data.projectId));
+      monitor = new Monitor(sampleRate);
       setInterval(() => {
         pump().catch(fail);
       }, PUMP_MS);
@@ -255,12 +272,16 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
     case "changes":
       if (!plan) break;
       plan.update(plan.document.with(data.changes), data.changes);
+      if (!producer) changedAtRest = true;
       offer(plan).catch(refuse);
       break;
     case "loop":
       loop = data.loop;
       producer?.setLoop(loop);
       safe = 0;
+      break;
+    case "monitor":
+      monitor?.set(data.setting);
       break;
     case "prepare":
       prepare(data.from).catch(refuse);

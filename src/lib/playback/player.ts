@@ -1,5 +1,6 @@
 // The page's side of playback: starts and stops, and says where the playhead is.
 import type { LiveLevels } from "$lib/core/measure/meter";
+import type { MonitorSetting } from "$lib/core/monitor/monitor";
 import { changesBetween, type Document } from "$lib/core/session/document";
 import EngineWorker from "./engine.worker?worker";
 import workletUrl from "./player.worklet.ts?worker&url";
@@ -9,7 +10,7 @@ import { Ring, ringMemory, State } from "./ring";
 
 export interface PlayerEvents {
   onplaying(playing: boolean): void;
-  onlevels(levels: LiveLevels, tracks: Readonly<Record<string, number>>): void;
+  onlevels(levels: LiveLevels, tracks: Readonly<Record<string, number>>, easedDb: number): void;
   /** Share that is done of what must be heard before playing; null: nothing more. */
   onpreparing(share: number | null): void;
   onfault(message: string): void;
@@ -57,7 +58,7 @@ export class Player {
     }
     if (message.epoch !== this.#epoch) return;
     if (message.type === "mark") this.#marks.push(message);
-    if (message.type === "levels") this.events.onlevels(message.levels, message.tracks);
+    if (message.type === "levels") this.events.onlevels(message.levels, message.tracks, message.easedDb);
     if (message.type === "ended") this.#endFrame = message.frame;
     if (message.type === "failed") {
       if (this.#playing) this.stop();
@@ -133,6 +134,10 @@ export class Player {
 
   setLoop(loop: Loop | null): void {
     this.#tell({ type: "loop", loop });
+  }
+
+  setMonitor(setting: MonitorSetting): void {
+    this.#tell({ type: "monitor", setting });
   }
 
   /**

@@ -1,6 +1,7 @@
 // Messages between the page and its two workers.
 import type { LiveLevels } from "$lib/core/measure/meter";
 import type { ChainAnalysis } from "$lib/core/render/chainAnalysis";
+import type { MonitorSetting } from "$lib/core/monitor/monitor";
 import type { Change } from "$lib/core/session/changes";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { Shape } from "$lib/core/render/clipAnalysis";
@@ -19,6 +20,8 @@ export type ToEngine =
   | { readonly type: "document"; readonly document: DocumentJson }
   | { readonly type: "changes"; readonly changes: readonly Change[] }
   | { readonly type: "loop"; readonly loop: Loop | null }
+  /** How one listens: the monitor's level and the ear guard. */
+  | { readonly type: "monitor"; readonly setting: MonitorSetting }
   /** Fetches what a start at this position needs. */
   | { readonly type: "prepare"; readonly from: number }
   /** Plays from a position on; `until`: where it stops by itself, null: at the end. */
@@ -39,6 +42,8 @@ export type FromEngine =
       readonly epoch: number;
       readonly levels: LiveLevels;
       readonly tracks: Readonly<Record<string, number>>;
+      /** How far the ear guard turns the monitor down, in dB. */
+      readonly easedDb: number;
     }
   | { readonly type: "started"; readonly epoch: number }
   /** Steps that must hear their whole clip first are doing so; null: no longer. */

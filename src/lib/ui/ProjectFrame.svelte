@@ -37,6 +37,8 @@
   $effect.pre(() => transport.giveDocument());
   $effect.pre(() => editor.clips.show(session.shown));
   $effect(() => transport.giveLoop());
+  $effect(() => transport.giveMonitor(editor.monitoring.setting));
+  $effect(() => editor.monitoring.keep());
   $effect(() => layout.keep());
   $effect(() => editor.preferences.keep());
 

@@ -1,5 +1,6 @@
 import { BLOCK } from "../audio/block";
 import type { Learnt, Params, Place, Processor } from "./description";
+import { DIFFERENCE, InputTaker } from "./difference";
 import { completeParams, effectOf } from "./registry";
 import { SPAN_EDGE_MS, Spanned, stretchOf, type Span } from "./span";
 
@@ -116,14 +117,16 @@ function processorOf(
   });
 }
 
-/** Running steps in order. Steps that are off are left out; their latency with them. */
+/** Running steps in order. Steps that are off are left out; their latency with them. With the step DIFFERENCE at its end it gives what they change alone. */
 export class Chain implements Processor {
   readonly timing: ChainTiming;
   readonly #processors: Processor[] = [];
+  readonly #input: InputTaker | undefined;
 
   constructor(steps: readonly StepSpec[], sampleRate: number, place: ChainPlace = NO_PLACE) {
     this.timing = chainTiming(steps, sampleRate);
     let position = place.position;
+    if (steps.at(-1)?.effect === DIFFERENCE) this.#input = new InputTaker(this.timing.latency);
     steps.forEach((step, i) => {
       if (!step.on) return;
       this.#processors.push(processorOf(step, place, position, place.learnt[i], sampleRate));
@@ -136,11 +139,15 @@ export class Chain implements Processor {
   process(l: number, r: number, n: number): void {
     for (let done = 0; done < n; done += BLOCK) {
       const m = Math.min(BLOCK, n - done);
-      for (const processor of this.#processors) processor.process(l + done * 4, r + done * 4, m);
+      const [x, y] = [l + done * 4, r + done * 4];
+      this.#input?.keep(x, y, m);
+      for (const processor of this.#processors) processor.process(x, y, m);
+      this.#input?.take(x, y, m);
     }
   }
 
   release(): void {
+    this.#input?.release();
     for (const processor of this.#processors) processor.release();
   }
 }

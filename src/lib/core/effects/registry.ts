@@ -5,6 +5,7 @@ import { clickRepair } from "./clickRepair";
 import { compressor } from "./compressor";
 import { convolution } from "./convolution";
 import { dcRemoval } from "./dcRemoval";
+import { DIFFERENCE, difference } from "./difference";
 import { deEsser } from "./deEsser";
 import { delay } from "./delay";
 import { defaultParams, paramFault, type EffectDescription, type Params } from "./description";
@@ -68,7 +69,7 @@ export function findEffect(id: string): EffectDescription | undefined {
 
 /** The effect of this id; one that this version does not have is stood for by one that does nothing. */
 export function effectOf(id: string): EffectDescription {
-  return byId.get(id) ?? unknownEffect(id);
+  return byId.get(id) ?? (id === DIFFERENCE ? difference : unknownEffect(id));
 }
 
 /** Given values over the defaults: what a processor wants. */

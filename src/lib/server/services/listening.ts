@@ -5,6 +5,7 @@ import type { AnalysisJson, LessonJson, ListenLine, ListenWish, StageJson } from
 import { ENGINE_VERSION } from "$lib/core/engineVersion";
 import type { MeasurementJson } from "$lib/core/measure/json";
 import { sheetSteps, type Shape } from "$lib/core/render/clipAnalysis";
+import { heardDocument } from "$lib/core/render/compare";
 import { Plan } from "$lib/core/render/graph";
 import { partsToLearn, prePassKey } from "$lib/core/render/prePass";
 import { askedBy, type SoundPart } from "$lib/core/render/soundPart";
@@ -233,11 +234,14 @@ async function analysePart(
 }
 
 async function analyseBus(
-  document: Document,
-  { owner, from, to: wanted, bins }: Extract<ListenWish, { kind: "bus" }>,
+  saved: Document,
+  { owner, from, to: wanted, bins, steps }: Extract<ListenWish, { kind: "bus" }>,
   signal: AbortSignal,
   tell: Tell
 ): Promise<AnalysisJson> {
+  const document = steps
+    ? heardDocument(saved, { owners: [owner], steps, gainDb: 0, difference: false })
+    : saved;
   const plan = new Plan(document);
   const { sampleRate } = document;
   if (owner.table !== "project" && owner.table !== "tracks")

@@ -13,6 +13,7 @@
   import { lengthOf, lengthText, placeOf, placeText, takes } from "$lib/core/units/timeFormat";
   import TypedField from "../shared/TypedField.svelte";
   import { useEditor } from "../state/editor.svelte";
+  import MonitorFields from "./MonitorFields.svelte";
 
   const editor = useEditor();
   const { transport, selection, view, sampleRate, preferences } = editor;
@@ -121,6 +122,7 @@
       >preparing {Math.round(transport.preparing * 100)} %</span
     >
   {/if}
+  <MonitorFields />
   <div class="meters" role="group" aria-label="Live loudness">
     {#each meters as meter (meter.short)}
       <span class="meter" title="{meter.name} in {meter.unit}" data-meter={meter.short}>

@@ -13,9 +13,11 @@ import { Analysis } from "./analysis.svelte";
 import { ClipIndex } from "./clipIndex.svelte";
 import { FadePresets } from "./fadePresets.svelte";
 import { Deliveries } from "./deliveries.svelte";
+import { Hearing } from "./hearing.svelte";
 import { Layout } from "./layout.svelte";
 import { Jobs } from "./jobs.svelte";
 import type { Clipboard } from "./clipboard";
+import { Monitoring } from "./monitoring.svelte";
 import { Preferences } from "./preferences.svelte";
 import { Pops } from "./pops.svelte";
 import { Pull } from "./pull.svelte";
@@ -64,6 +66,8 @@ export class Editor {
   /** Clips by time, as they are shown. */
   readonly clips: ClipIndex;
   readonly analysis: Analysis;
+  /** Which candidate is heard. */
+  readonly hearing: Hearing;
   readonly transport: Transport;
   /** What clips sound like where they meet. */
   readonly sounds: Sounds;
@@ -74,6 +78,7 @@ export class Editor {
   readonly tiles: Tiles<ImageBitmap>;
   readonly pull = new Pull();
   readonly preferences = new Preferences();
+  readonly monitoring = new Monitoring();
   /** What was copied of the timeline. */
   clipboard = $state.raw<Clipboard | null>(null);
   dialog = $state<DialogName | null>(null);
@@ -94,7 +99,8 @@ export class Editor {
     this.clips = new ClipIndex(this.session.document);
     this.selection = new Selection(this.session);
     this.analysis = new Analysis(this.session, this.selection);
-    this.transport = new Transport(this.session, this.selection, this.analysis);
+    this.hearing = new Hearing(this.session, this.selection, this.analysis);
+    this.transport = new Transport(this.session, this.selection, this.hearing);
     this.sounds = new Sounds(this.session);
     this.deliveries = new Deliveries(this.session);
     this.jobs = new Jobs(this.session, (job) => this.deliveries.heard(job));
@@ -183,6 +189,7 @@ export class Editor {
   close(): void {
     this.session.close();
     this.transport.close();
+    this.hearing.close();
     this.analysis.close();
     this.jobs.close();
     this.tiles.close();

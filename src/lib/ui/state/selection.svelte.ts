@@ -155,6 +155,14 @@ export class Selection {
     this.#chooseStep();
   }
 
+  /** Brings one of the selected clips to the bench. */
+  bringFirst(clipId: string): void {
+    if (!this.has(clipId)) return;
+    const others = this.clipIds.filter((id) => id !== clipId);
+    this.selected = { ...this.selected, clips: [clipId, ...others] };
+    this.#chooseStep();
+  }
+
   #put(clips: readonly string[]): void {
     if (clips.length === this.clipIds.length && clips.every((id, i) => id === this.clipIds[i])) return;
     this.selected = { ...this.selected, clips };

@@ -1,8 +1,9 @@
-import { comparedDocument, equalLoudnessGains, type Comparison } from "$lib/core/render/compare";
+import { heardDocument } from "$lib/core/render/compare";
+import type { MonitorSetting } from "$lib/core/monitor/monitor";
 import type { LiveLevels } from "$lib/core/measure/meter";
 import { Player } from "$lib/playback/player";
 import { notices } from "../shared/notices.svelte";
-import type { Analysis } from "./analysis.svelte";
+import type { Hearing } from "./hearing.svelte";
 import type { Selection } from "./selection.svelte";
 import type { Session } from "./session.svelte";
 
@@ -26,8 +27,10 @@ export class Transport {
   /** Share that steps have heard of their whole clip, which they must before it can sound; null: nothing to wait for. */
   preparing = $state<number | null>(null);
   looping = $state(false);
-  listen = $state<"before" | "after">("after");
-  equalLoudness = $state(false);
+  /** How far the ear guard turns the monitor down, in dB. */
+  easedDb = $state(0);
+  /** What is previewed: it plays round and round; null: nothing is. */
+  preview = $state.raw<{ readonly from: number; readonly to: number } | null>(null);
   readonly #player: Player;
   #tick = 0;
 
@@ -36,17 +39,22 @@ export class Transport {
   constructor(
     private readonly session: Session,
     private readonly selection: Selection,
-    private readonly analysis: Analysis
+    private readonly hearing: Pick<Hearing, "heard">
   ) {
     this.#player = new Player(session.document.sampleRate, session.projectId, {
       onplaying: (playing) => {
         this.playing = playing;
-        if (!playing) this.tracks = {};
+        if (!playing) {
+          this.tracks = {};
+          this.easedDb = 0;
+          this.preview = null;
+        }
         if (playing) this.#watch();
       },
-      onlevels: (levels, tracks) => {
+      onlevels: (levels, tracks, easedDb) => {
         this.levels = levels;
         this.tracks = tracks;
+        this.easedDb = easedDb;
       },
       onpreparing: (share) => (this.preparing = share),
       onfault: (message) => notices.fault(message)
@@ -57,43 +65,29 @@ export class Transport {
     }, WARM_UP_MS);
   }
 
-  /** Gains that make before and after of what is on the bench equally loud; undefined until both are measured. */
-  get gains(): Pick<Comparison, "beforeGainDb" | "afterGainDb"> | undefined {
-    const { start, output } = this.analysis;
-    if (!start || !output) return undefined;
-    const gainDb = this.#gainBehind();
-    const before = {
-      integratedLufs: start.integratedLufs + gainDb,
-      truePeakDbtp: start.truePeakDbtp + gainDb
-    };
-    return equalLoudnessGains(before, output);
-  }
-
-  /** The gain behind the chain on the bench: that of the clip, the track, the mix. */
-  #gainBehind(): number {
-    const { owner, clip } = this.selection.subject;
-    if (clip) return clip.gainDb;
-    const doc = this.session.shown;
-    if (owner.table === "tracks") return doc.get("tracks", owner.id)?.gainDb ?? 0;
-    return owner.table === "project" ? doc.project.mix.gainDb : 0;
-  }
-
-  get comparison(): Comparison | null {
-    const { owner } = this.selection.subject;
-    if (this.listen === "after" && !this.equalLoudness) return null;
-    const none = { beforeGainDb: 0, afterGainDb: 0 };
-    return { owner, listen: this.listen, ...(this.equalLoudness ? (this.gains ?? none) : none) };
-  }
-
   /** Call in an effect: gives the player what is shown now. */
   giveDocument(): void {
-    this.#player.setDocument(comparedDocument(this.session.shown, this.comparison));
+    this.#player.setDocument(heardDocument(this.session.shown, this.hearing.heard));
   }
 
-  /** Call in an effect: the selected range is the loop when looping is on. */
+  /** Call in an effect: what is previewed is the loop, else the selected range when looping is on. */
   giveLoop(): void {
     const { range } = this.selection;
-    this.#player.setLoop(this.looping && range ? { from: range.from, to: range.to } : null);
+    const loop = this.preview ?? (this.looping ? range : null);
+    this.#player.setLoop(loop && { from: loop.from, to: loop.to });
+  }
+
+  /** Call in an effect: how one listens. */
+  giveMonitor(setting: MonitorSetting): void {
+    this.#player.setMonitor(setting);
+  }
+
+  /** Plays a stretch of the timeline round and round, at once. */
+  playRound(from: number, to: number): void {
+    this.preview = null;
+    this.playStretch(from, null);
+    this.preview = { from, to };
+    this.giveLoop();
   }
 
   #watch(): void {
@@ -131,10 +125,6 @@ export class Transport {
   locate(frame: number): void {
     this.position = Math.max(0, Math.round(frame));
     this.#player.locate(this.position);
-  }
-
-  switchListening(): void {
-    this.listen = this.listen === "after" ? "before" : "after";
   }
 
   close(): void {

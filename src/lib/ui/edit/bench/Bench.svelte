@@ -19,7 +19,7 @@
   import WavePair from "./WavePair.svelte";
 
   const editor = useEditor();
-  const { session, selection, analysis, transport } = editor;
+  const { session, selection, analysis, hearing } = editor;
   const subject = $derived(selection.subject);
   const clip = $derived(subject.clip);
   const owner = $derived(subject.owner);
@@ -33,12 +33,7 @@
   let target = $state.raw(standard);
 
   $effect(() => analysis.want(subject));
-  // Another sound on the bench is heard as it is.
-  $effect(() => {
-    void owner.table;
-    void owner.id;
-    transport.listen = "after";
-  });
+  $effect(() => hearing.measure());
 </script>
 
 <div class="bench" id="bench">

@@ -1,44 +1,52 @@
-<!-- Which side of the chain is heard, and whether at equal loudness. -->
+<!-- Which candidate is heard: the sound as it came, as it is, kept states, presets that are not applied. -->
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
   import { formatDb } from "$lib/core/units/decibels";
+  import Disclosure from "../../shared/Disclosure.svelte";
   import { useEditor } from "../../state/editor.svelte";
+  import { preview, previewable } from "../../state/previewing";
+  import ComparePanel from "./ComparePanel.svelte";
 
   /** `change`: whether it is said what the chain does to the loudness. */
   let { change: said }: { change: boolean } = $props();
-  const { analysis, transport } = useEditor();
-  const gains = $derived(transport.gains);
-  const sides = { before: "Before", after: "After" } as const;
+  const editor = useEditor();
+  const { hearing, transport } = editor;
   const change = $derived.by(() => {
-    const [before, after] = [analysis.start?.integratedLufs, analysis.output?.integratedLufs];
-    if (before === undefined || after === undefined) return "";
-    if (!Number.isFinite(before) || !Number.isFinite(after)) return "";
-    return `after is ${formatDb(after - before, 1, true)} LU`;
+    const [before] = hearing.candidates;
+    const difference = hearing.differences(before.levels)?.integratedLufs ?? NaN;
+    return Number.isFinite(difference) ? `after is ${formatDb(-difference, 1, true)} LU` : "";
   });
+  const upper = (name: string) => name.charAt(0).toUpperCase() + name.slice(1);
 </script>
 
+<Button
+  kind="tertiary"
+  size="small"
+  disabled={!previewable(editor)}
+  aria-pressed={transport.preview !== null}
+  title="Plays what is on the bench round and round (Alt P)"
+  on:click={() => preview(editor)}>Preview</Button
+>
 <div class="switch" role="radiogroup" aria-label="Listen to">
-  {#each ["before", "after"] as const as side (side)}
+  {#each hearing.candidates as { name, kind }, i (i)}
     <Button
       kind="tertiary"
       size="small"
       role="radio"
-      aria-checked={transport.listen === side}
-      title="B switches between before and after"
-      on:click={() => (transport.listen = side)}>{sides[side]}</Button
+      aria-checked={hearing.chosen === i}
+      aria-label={upper(name)}
+      title={`${kind === "preset" ? "A preset that is not applied. " : kind === "kept" ? "A kept state. " : ""}Key ${i + 1}${i < 2 ? "; B switches between before and after" : ""}`}
+      on:click={() => hearing.choose(i)}
+      ><span class="key" aria-hidden="true">{i + 1}</span> <span class="name">{upper(name)}</span></Button
     >
   {/each}
 </div>
-<Button
-  kind="tertiary"
-  size="small"
-  aria-pressed={transport.equalLoudness}
-  title={gains
-    ? `Before ${formatDb(gains.beforeGainDb, 1, true)} dB, after ${formatDb(gains.afterGainDb, 1, true)} dB while comparing (Q)`
-    : "Compare at equal loudness (Q)"}
-  on:click={() => (transport.equalLoudness = !transport.equalLoudness)}>Equal loudness</Button
->
-{#if said}<span class="soft number change">{change}</span>{/if}
+<Disclosure label="Compare" name="Compare">
+  <ComparePanel />
+</Disclosure>
+{#if hearing.difference}
+  <span class="warn" role="status">only the difference is heard</span>
+{:else if said}<span class="soft number change">{change}</span>{/if}
 
 <style>
   .switch {
@@ -46,10 +54,28 @@
     flex: none;
   }
 
+  .key {
+    margin-right: 5px;
+    opacity: 0.75;
+    font-family: var(--w-mono);
+    font-size: 12px;
+  }
+
+  .name {
+    overflow: hidden;
+    max-width: 86px;
+    text-overflow: ellipsis;
+  }
+
   .change {
     overflow: hidden;
     font-size: 12px;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+
+  .warn {
+    color: var(--w-madder);
+    font-weight: 500;
   }
 </style>

@@ -39,6 +39,7 @@
     { kind: "select", name: "Select" },
     { kind: "layOut", name: "Lay out" },
     { kind: "edges", name: "Fades and joins" },
+    { kind: "hear", name: "Hear" },
     { kind: "view", name: "View" }
   ];
 

@@ -53,7 +53,7 @@ const SIGNS: Record<string, string> = {
 export function keyText(keys: string): string {
   return keys
     .split("+")
-    .map((k) => SIGNS[k] ?? (k.length === 1 ? k.toUpperCase() : k))
+    .map((k) => SIGNS[k] ?? (k.length === 1 ? k.toUpperCase() : k.replace(/^Digit/, "")))
     .filter((k, i, all) => !(k === "+" && all[i - 1] === "+"))
     .join(" ");
 }

@@ -185,6 +185,23 @@ export const MENUS = {
     "",
     "clipList"
   ],
+  hear: [
+    "play",
+    "loop",
+    "preview",
+    "nextClip",
+    "clipBefore",
+    "",
+    "hear-1",
+    "hear-2",
+    "hear-3",
+    "hear-4",
+    "listen",
+    "keepState",
+    "",
+    "equal",
+    "difference"
+  ],
   view: [
     "zoomIn",
     "zoomOut",

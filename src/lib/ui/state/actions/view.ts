@@ -83,7 +83,7 @@ export const view: readonly Action[] = [
   ...DROP_RULES.map((rule, i) => ({
     id: `rule-${rule}`,
     name: `Dropping: ${RULE_NAMES[rule]}`,
-    keys: String(i + 1),
+    keys: `Shift+Digit${i + 1}`,
     enabled: always,
     run: (e: Editor) => (e.preferences.rule = rule)
   })),

@@ -7,6 +7,7 @@ export const withClip = (editor: Editor) => editor.selection.clip !== undefined;
 export const restorable = (editor: Editor) => Boolean(editor.selection.clip?.render);
 export const withTargets = (editor: Editor) => editor.selection.targets.length > 0;
 export const treated = (editor: Editor) => (editor.selection.clip?.steps.length ?? 0) > 0;
+export const severalClips = (editor: Editor) => editor.selection.clipIds.length > 1;
 export const withTrack = (editor: Editor) => trackOf(editor) !== undefined;
 export const chained = (editor: Editor) => editor.selection.rows.length > 0;
 export const withRow = (editor: Editor) => editor.selection.row !== undefined;
