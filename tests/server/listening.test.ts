@@ -240,3 +240,35 @@ describe("levels of tracks and the mix", () => {
     expect(existsSync(heardIn)).toBe(true);
   });
 });
+
+describe("what is heard once", () => {
+  it("is examined as it comes to the chain: the whole part, or a stretch of it", async () => {
+    const whole = await hear({ kind: "examine", sound: { part: part() } });
+    if (whole.last.type !== "findings") throw new Error("Something else was answered.");
+    // White noise for more than a minute is a steady noise; it is told with what mends it.
+    const found = whole.last.findings.find(({ kind }) => kind === "noise");
+    expect(found?.step?.effect).toBe("noise-reduction");
+    const within = { from: 0, to: 2 * RATE };
+    const short = await hear({ kind: "examine", sound: { part: part(), within } });
+    expect(short.last.type).toBe("findings");
+  });
+
+  it("is told in mono as it leaves the chain", async () => {
+    const turned = [newStep("p", "polarity", { left: false, right: true })];
+    const { last } = await hear({
+      kind: "mono",
+      sound: { part: part(turned), within: { from: 0, to: 4 * RATE } }
+    });
+    if (last.type !== "mono") throw new Error("Something else was answered.");
+    expect(last.mono.correlation).toBeCloseTo(-1, 2);
+    expect(last.mono.lossLu === null || last.mono.lossLu < -20).toBe(true);
+  });
+
+  it("of the mix: nothing before there is a programme, else the range", async () => {
+    const { last } = await hear({ kind: "examine", sound: { owner: MIX, from: 0, to: RATE } });
+    expect(last.type).toBe("findings");
+    await expect(hear({ kind: "mono", sound: { owner: MIX, from: RATE, to: RATE } })).rejects.toThrow(
+      "empty"
+    );
+  });
+});

@@ -1,6 +1,8 @@
 // What is heard on the server and not in the page: learning, and the levels of a chain. Answers are lines of JSON.
 import { z } from "zod";
 import type { CurveJson, MeasurementJson } from "$lib/core/measure/json";
+import type { Finding } from "$lib/core/measure/examine/finding";
+import type { MonoView } from "$lib/core/measure/monoLook";
 import { CHAIN_OWNERS } from "$lib/core/session/owners";
 import type { Learnt } from "$lib/core/effects/description";
 import type { Shape } from "$lib/core/render/clipAnalysis";
@@ -24,6 +26,17 @@ const shape = clipSchema
   .nullable() as unknown as z.ZodType<Shape>;
 const bins = z.number().int().min(1).max(4096);
 
+const within = z.object({ from: frames, to: frames }).nullable().optional();
+/** A stretch of the owner's sound: of a clip or a recording by its part, else of the timeline. */
+const sound = z.union([
+  z.object({ part, within }),
+  z.object({
+    owner: z.object({ table: z.enum(CHAIN_OWNERS), id: idSchema }),
+    from: frames,
+    to: frames.nullable()
+  })
+]);
+
 export const listenSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("learn"), part }),
   z.object({
@@ -32,8 +45,12 @@ export const listenSchema = z.discriminatedUnion("kind", [
     shape,
     bins,
     /** The frames of the part whose levels are measured; all when left out. */
-    within: z.object({ from: frames, to: frames }).nullable().optional()
+    within
   }),
+  /** What is wrong with a sound as it comes to its chain. */
+  z.object({ kind: z.literal("examine"), sound }),
+  /** What becomes of a sound, as it leaves its chain, in mono. */
+  z.object({ kind: z.literal("mono"), sound }),
   z.object({
     kind: z.literal("bus"),
     owner: z.object({ table: z.enum(CHAIN_OWNERS), id: idSchema }),
@@ -46,6 +63,7 @@ export const listenSchema = z.discriminatedUnion("kind", [
   })
 ]);
 export type ListenWish = z.infer<typeof listenSchema>;
+export type SoundWish = z.infer<typeof sound>;
 
 export interface StageJson {
   readonly stepId: string | null;
@@ -71,9 +89,14 @@ export interface LessonJson {
   readonly sound: boolean;
 }
 
+/** Numbers that are not finite don't travel as JSON. */
+export type MonoJson = Omit<MonoView, "lossLu"> & { readonly lossLu: number | null };
+
 /** One line of an answer. */
 export type ListenLine =
   | { readonly type: "progress"; readonly share: number; readonly soFar?: AnalysisJson }
   | { readonly type: "analysis"; readonly analysis: AnalysisJson }
   | { readonly type: "lesson"; readonly lesson: LessonJson }
+  | { readonly type: "findings"; readonly findings: readonly Finding[] }
+  | { readonly type: "mono"; readonly mono: MonoJson }
   | { readonly type: "failed"; readonly error: string };

@@ -8,6 +8,7 @@ import { MediaStore } from "../media/store";
 import { analyse } from "./tasks/analyse";
 import { deliverItem } from "./tasks/deliverItem";
 import { exportMix } from "./tasks/exportMix";
+import { examine, inMono } from "./tasks/hearOnce";
 import { importFile } from "./tasks/importFile";
 import { learn } from "./tasks/learn";
 import { measureClip } from "./tasks/measureClip";
@@ -36,6 +37,10 @@ function run(task: Task, tick: Tick): TaskResult | Promise<TaskResult> {
       return learn(task, tick);
     case "analyse":
       return analyse(task, tick);
+    case "examine":
+      return examine(task, tick);
+    case "mono":
+      return inMono(task, tick);
     case "render":
       return renderTask(task, tick);
     case "measure":

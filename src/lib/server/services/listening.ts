@@ -1,8 +1,18 @@
 // Learning and levels of what is long, heard where the sound lies: on a worker thread, by the same core as in the page.
 import { randomUUID } from "node:crypto";
 import { mkdirSync, rmSync } from "node:fs";
-import type { AnalysisJson, LessonJson, ListenLine, ListenWish, StageJson } from "$lib/api/listening";
+import type {
+  AnalysisJson,
+  LessonJson,
+  ListenLine,
+  ListenWish,
+  SoundWish,
+  StageJson
+} from "$lib/api/listening";
 import { ENGINE_VERSION } from "$lib/core/engineVersion";
+import type { Finding } from "$lib/core/measure/examine/finding";
+import type { MonoView } from "$lib/core/measure/monoLook";
+import type { Owner } from "$lib/core/session/owners";
 import type { MeasurementJson } from "$lib/core/measure/json";
 import { sheetSteps, type Shape } from "$lib/core/render/clipAnalysis";
 import { heardDocument } from "$lib/core/render/compare";
@@ -14,7 +24,14 @@ import type { Document } from "$lib/core/session/document";
 import { config } from "../config";
 import { UserFault } from "../faults";
 import { runTask } from "../jobs/pool";
-import type { AnalyseTask, LearnTask } from "../jobs/tasks/task";
+import type {
+  AnalyseTask,
+  ExamineTask,
+  HearOnceTask,
+  LearnTask,
+  MonoTask,
+  TaskResult
+} from "../jobs/tasks/task";
 import { heard, keepHeard, keyOf, pointOf, roomForPoint } from "../media/heard";
 import { jobFolder } from "../media/paths";
 import { loadProject } from "./projects";
@@ -26,9 +43,10 @@ const POINT_SECONDS = 60;
 const MOST_BEHIND_SECONDS = 600;
 
 type Tell = (share: number, soFar?: AnalysisJson) => void;
-type Work = Omit<LearnTask, "dataFolder" | "scratch"> | Omit<AnalyseTask, "dataFolder" | "scratch">;
+type Bare<T> = Omit<T, "dataFolder" | "scratch">;
+type Work = Bare<LearnTask> | Bare<AnalyseTask> | Bare<ExamineTask> | Bare<MonoTask>;
 
-async function run(work: Work, signal: AbortSignal, tell: Tell): Promise<AnalysisJson | LessonJson> {
+async function run(work: Work, signal: AbortSignal, tell: Tell): Promise<TaskResult> {
   const scratch = jobFolder(config.dataFolder, `listen-${randomUUID()}`);
   mkdirSync(scratch, { recursive: true });
   try {
@@ -36,7 +54,7 @@ async function run(work: Work, signal: AbortSignal, tell: Tell): Promise<Analysi
     const outcome = await runTask(task, signal, (share, soFar) =>
       tell(share, soFar as AnalysisJson | undefined)
     );
-    if ("result" in outcome) return outcome.result as AnalysisJson | LessonJson;
+    if ("result" in outcome) return outcome.result;
     if ("sentence" in outcome) throw new UserFault(507, outcome.sentence);
     if ("fault" in outcome) throw new UserFault(410, `The sound ${outcome.fault}.`);
     throw new Error(outcome.error);
@@ -233,30 +251,91 @@ async function analysePart(
   return result;
 }
 
+/** The stretch of the timeline over which a track or the mix is heard. @throws UserFault; empty where there is no programme */
+function stretchOf(
+  document: Document,
+  { owner, from, to: wanted }: { owner: Owner; from: number; to: number | null }
+): { plan: Plan; from: number; to: number } {
+  const plan = new Plan(document);
+  if (owner.table !== "project" && owner.table !== "tracks")
+    throw new UserFault(422, "Only tracks and the mix are measured over a range of the timeline.");
+  if (owner.table === "tracks" && !document.get("tracks", owner.id))
+    throw new UserFault(404, "The track is no longer there.");
+  const to = wanted ?? plan.end;
+  if (to === from && wanted === null) return { plan, from, to };
+  if (to <= from) throw new UserFault(422, "The range to measure is empty.");
+  if (to > 2 * plan.end + MOST_BEHIND_SECONDS * document.sampleRate)
+    throw new UserFault(422, "The range to measure ends far behind the programme.");
+  return { plan, from, to };
+}
+
+async function busWork(document: Document, owner: Owner, { plan, from, to }: ReturnType<typeof stretchOf>) {
+  const { sampleRate } = document;
+  const files = await filesOf(plan.recordings(from, to), sampleRate, (id) => recordingName(document, id));
+  return { what: { document: document.toJson(), busId: owner.id, from, to }, sampleRate, files };
+}
+
 async function analyseBus(
   saved: Document,
-  { owner, from, to: wanted, bins, steps }: Extract<ListenWish, { kind: "bus" }>,
+  { owner, from, to, bins, steps }: Extract<ListenWish, { kind: "bus" }>,
   signal: AbortSignal,
   tell: Tell
 ): Promise<AnalysisJson> {
   const document = steps
     ? heardDocument(saved, { owners: [owner], steps, gainDb: 0, difference: false })
     : saved;
-  const plan = new Plan(document);
-  const { sampleRate } = document;
-  if (owner.table !== "project" && owner.table !== "tracks")
-    throw new UserFault(422, "Only tracks and the mix are measured over a range of the timeline.");
-  if (owner.table === "tracks" && !document.get("tracks", owner.id))
-    throw new UserFault(404, "The track is no longer there.");
-  const to = wanted ?? plan.end;
-  if (to === from && wanted === null) return { stages: [], output: null, before: [], after: [] };
-  if (to <= from) throw new UserFault(422, "The range to measure is empty.");
-  if (to > 2 * plan.end + MOST_BEHIND_SECONDS * sampleRate)
-    throw new UserFault(422, "The range to measure ends far behind the programme.");
-  const files = await filesOf(plan.recordings(from, to), sampleRate, (id) => recordingName(document, id));
-  const what = { document: document.toJson(), busId: owner.id, from, to };
-  const work = { kind: "analyse" as const, what, sampleRate, bins, files, known: [], lessons: {} };
-  return (await run(work, signal, tell)) as AnalysisJson;
+  const stretch = stretchOf(document, { owner, from, to });
+  if (stretch.to === stretch.from) return { stages: [], output: null, before: [], after: [] };
+  const work = await busWork(document, owner, stretch);
+  return (await run(
+    { kind: "analyse", ...work, bins, known: [], lessons: {} },
+    signal,
+    tell
+  )) as AnalysisJson;
+}
+
+/** What a task that hears a sound once is given; undefined when there is nothing to hear. */
+async function onceWork(document: Document, sound: SoundWish): Promise<Bare<HearOnceTask> | undefined> {
+  if ("part" in sound) {
+    needPart(document, sound.part);
+    const files = await filesOfPart(document, sound.part);
+    return { what: sound, sampleRate: document.sampleRate, files };
+  }
+  const stretch = stretchOf(document, sound);
+  return stretch.to > stretch.from ? busWork(document, sound.owner, stretch) : undefined;
+}
+
+/** Whether a sound has one channel: the recording that a part shows. */
+function channelsOf(document: Document, sound: SoundWish): 1 | 2 {
+  if (!("part" in sound)) return 2;
+  return document.get("recordings", sound.part.recordingId)?.channels === 1 ? 1 : 2;
+}
+
+async function examine(
+  document: Document,
+  sound: SoundWish,
+  signal: AbortSignal,
+  tell: Tell
+): Promise<ListenLine> {
+  const work = await onceWork(document, sound);
+  if (!work) return { type: "findings", findings: [] };
+  const channels = channelsOf(document, sound);
+  const result = (await run({ kind: "examine", ...work, channels }, signal, tell)) as {
+    findings: readonly Finding[];
+  };
+  return { type: "findings", findings: result.findings };
+}
+
+async function inMono(
+  document: Document,
+  sound: SoundWish,
+  signal: AbortSignal,
+  tell: Tell
+): Promise<ListenLine> {
+  const work = await onceWork(document, sound);
+  if (!work) throw new UserFault(422, "There is nothing to hear yet.");
+  const { mono } = (await run({ kind: "mono", ...work }, signal, tell)) as { mono: MonoView };
+  return { type: "mono", mono: { ...mono, lossLu: Number.isFinite(mono.lossLu) ? mono.lossLu : null } };
 }
 
 /** Does what a page wishes, telling how far it is. @throws UserFault */
@@ -267,12 +346,16 @@ export async function listen(
   tell: Tell
 ): Promise<ListenLine> {
   const { document } = await loadProject(projectId);
-  if (wish.kind !== "bus") needPart(document, wish.part);
+  if ("part" in wish) needPart(document, wish.part);
   switch (wish.kind) {
     case "learn":
       return { type: "lesson", lesson: await learn(document, wish.part, signal, tell) };
     case "part":
       return { type: "analysis", analysis: await analysePart(document, wish, signal, tell) };
+    case "examine":
+      return examine(document, wish.sound, signal, tell);
+    case "mono":
+      return inMono(document, wish.sound, signal, tell);
     case "bus":
       return { type: "analysis", analysis: await analyseBus(document, wish, signal, tell) };
   }

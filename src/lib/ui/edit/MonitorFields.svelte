@@ -105,6 +105,7 @@
     grid-template-columns: auto auto;
     align-items: center;
     gap: 6px 12px;
+    padding: 8px;
     font-size: 12px;
   }
 </style>

@@ -11,6 +11,7 @@ import { notices } from "../shared/notices.svelte";
 import type { MenuKind } from "./actions/menus";
 import { Analysis } from "./analysis.svelte";
 import { ClipIndex } from "./clipIndex.svelte";
+import { Examination } from "./examination.svelte";
 import { FadePresets } from "./fadePresets.svelte";
 import { Deliveries } from "./deliveries.svelte";
 import { Hearing } from "./hearing.svelte";
@@ -66,6 +67,7 @@ export class Editor {
   /** Clips by time, as they are shown. */
   readonly clips: ClipIndex;
   readonly analysis: Analysis;
+  readonly examination: Examination;
   /** Which candidate is heard. */
   readonly hearing: Hearing;
   readonly transport: Transport;
@@ -84,7 +86,7 @@ export class Editor {
   dialog = $state<DialogName | null>(null);
   readonly pops = new Pops();
   /** What stands on the bench instead of the chosen step. */
-  panel = $state<"fades" | "lines" | null>(null);
+  panel = $state<"fades" | "lines" | "examine" | null>(null);
   /** Whether the field that adds a step replaces the chosen one instead. */
   replacing = $state(false);
   /** Beside the timeline while the project has no clips; later it slides over it when it is called. */
@@ -99,6 +101,7 @@ export class Editor {
     this.clips = new ClipIndex(this.session.document);
     this.selection = new Selection(this.session);
     this.analysis = new Analysis(this.session, this.selection);
+    this.examination = new Examination(this.session, this.selection);
     this.hearing = new Hearing(this.session, this.selection, this.analysis);
     this.transport = new Transport(this.session, this.selection, this.hearing);
     this.sounds = new Sounds(this.session);
@@ -190,6 +193,7 @@ export class Editor {
     this.session.close();
     this.transport.close();
     this.hearing.close();
+    this.examination.forget();
     this.analysis.close();
     this.jobs.close();
     this.tiles.close();

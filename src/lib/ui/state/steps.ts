@@ -119,19 +119,22 @@ function freshParams(effect: EffectDescription, { table }: Owner): Params {
   return { ...defaultParams(effect), ...(flows ? effect.streamsWith?.params : {}) };
 }
 
-/**
- * Adds a step to all that is on the bench; with a range selected it treats the part that lies in it.
- * @param before number of the row that it comes before; at the end when left out
- */
+/** Where a fresh step goes: before a row, at the end when left out; `alone`: only in the first of the selected clips. */
+interface StepPlace {
+  readonly before?: number;
+  readonly alone?: boolean;
+}
+
+/** Adds a step to all that is on the bench; with a range selected it treats the part that lies in it. */
 export function addStep(
   editor: Editor,
   effect: EffectDescription,
   params: Params = {},
-  before?: number
+  { before, alone = false }: StepPlace = {}
 ): void {
   const { session, selection } = editor;
-  const { owners } = selection.subject;
-  const { rows, range } = selection;
+  const { subject, rows, range } = selection;
+  const owners = alone ? [subject.owner] : subject.owners;
   const steps: Step[] = [];
   const doc = session.document;
   const within = owners.map((owner) => range && spanWithin(doc, owner, range));

@@ -5,6 +5,8 @@ import type { DeliveryItem } from "$lib/core/delivery/items";
 import type { DeliverySettings } from "$lib/core/delivery/settings";
 import type { MeasurementJson } from "$lib/core/measure/json";
 import type { Shape } from "$lib/core/render/clipAnalysis";
+import type { Finding } from "$lib/core/measure/examine/finding";
+import type { MonoView } from "$lib/core/measure/monoLook";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { ResolvedClip } from "$lib/core/session/lookup";
@@ -164,6 +166,29 @@ export interface AnalyseTask extends TaskBase {
   readonly keep?: PointFile | undefined;
 }
 
+/** A stretch of a sound that is listened to once. */
+export interface HearOnceTask extends TaskBase {
+  readonly what:
+    | {
+        readonly part: SoundPart;
+        readonly within?: { readonly from: number; readonly to: number } | null | undefined;
+      }
+    | { readonly document: DocumentJson; readonly busId: string; readonly from: number; readonly to: number };
+  readonly sampleRate: number;
+  readonly files: RecordingFiles;
+}
+
+/** Looks for what is wrong. channels: 1, and the left is the sound. */
+export interface ExamineTask extends HearOnceTask {
+  readonly kind: "examine";
+  readonly channels: 1 | 2;
+}
+
+/** What becomes of it in mono. */
+export interface MonoTask extends HearOnceTask {
+  readonly kind: "mono";
+}
+
 /** Compares a recording's file with its hash. */
 export interface VerifyTask extends TaskBase {
   readonly kind: "verify";
@@ -184,6 +209,8 @@ export interface EnsureTask extends TaskBase {
 export type Task =
   | LearnTask
   | AnalyseTask
+  | ExamineTask
+  | MonoTask
   | EnsureTask
   | VerifyTask
   | ImportTask
@@ -196,6 +223,8 @@ export type TaskResult =
   | { readonly frames: number }
   | LessonJson
   | AnalysisJson
+  | { readonly findings: readonly Finding[] }
+  | { readonly mono: MonoView }
   | VerifyResult
   | ImportResult
   | RenderResult

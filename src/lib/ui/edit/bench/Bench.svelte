@@ -9,6 +9,7 @@
   import LoudnessChart from "../programme/LoudnessChart.svelte";
   import ProgrammeTitle from "../programme/ProgrammeTitle.svelte";
   import { TARGETS } from "../programme/targets";
+  import ExaminePanel from "./ExaminePanel.svelte";
   import FadePanel from "./FadePanel.svelte";
   import LinePanel from "./LinePanel.svelte";
   import HearSwitch from "./HearSwitch.svelte";
@@ -71,6 +72,13 @@
     {/if}
     <HearSwitch change={owner.table !== "project"} />
     {#if owner.table !== "project"}<span class="gap"></span>{/if}
+    <Button
+      kind="tertiary"
+      size="small"
+      aria-pressed={editor.panel === "examine"}
+      title="Looks for what is wrong with the sound, and what mends it (Alt E)"
+      on:click={() => actionOf("examine").run(editor)}>Examine</Button
+    >
     {#if clip}<Button kind="tertiary" size="small" on:click={() => actionOf("measure").run(editor)}
         >Measure…</Button
       >{/if}
@@ -105,7 +113,9 @@
   {/if}
   <div class="work">
     <Sheet {subject} />
-    {#if editor.panel === "fades" && clip}
+    {#if editor.panel === "examine"}
+      <ExaminePanel />
+    {:else if editor.panel === "fades" && clip}
       <FadePanel />
     {:else if editor.panel === "lines" && (clip || owner.table === "tracks")}
       <LinePanel />

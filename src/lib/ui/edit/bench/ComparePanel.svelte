@@ -92,6 +92,7 @@
     display: grid;
     gap: 6px;
     width: 440px;
+    padding: 8px;
     font-size: 12px;
   }
 

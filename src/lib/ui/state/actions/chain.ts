@@ -28,6 +28,13 @@ export const chain: readonly Action[] = [
     enabled: withClip,
     run: (e) => (e.dialog = "measure")
   },
+  {
+    id: "examine",
+    name: "Examine what is on the bench",
+    keys: "Alt+e",
+    enabled: always,
+    run: (e) => (e.panel = e.panel === "examine" ? null : "examine")
+  },
   { id: "preset", name: "Save the chain as a preset…", enabled: chained, run: (e) => (e.dialog = "preset") },
   {
     id: "copyTreatment",

@@ -25,6 +25,7 @@ export const MENUS = {
     "",
     "render",
     "restore",
+    "examine",
     "measure",
     "preset",
     "",
