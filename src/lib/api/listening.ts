@@ -71,6 +71,8 @@ export interface StageJson {
   readonly learnt?: Learnt["values"] | undefined;
   /** Whether the step has changed anything. */
   readonly changed?: boolean | undefined;
+  /** Share of one core that it takes while it plays. */
+  readonly cost?: number | undefined;
 }
 
 /** Levels of a chain, as far as they are known. */

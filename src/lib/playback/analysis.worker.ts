@@ -31,7 +31,11 @@ async function analyse({ id, part, shape, within: wanted, sampleRate, bins }: To
     if (!ready) return;
     const within = wanted ?? undefined;
     const plan = memory.plan(part, within);
-    analyser = analysePart(part, shape, store, sampleRate, bins, { ...plan, within });
+    analyser = analysePart(part, shape, store, sampleRate, bins, {
+      ...plan,
+      within,
+      clock: () => performance.now()
+    });
     const now = analyser;
     let done = false;
     while (!done) {

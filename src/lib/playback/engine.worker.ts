@@ -150,10 +150,23 @@ async function takeChange(now: Producer, what: Plan): Promise<void> {
   safe = 0;
 }
 
+/** Milliseconds spent on the mix, and frames that came of it, since it was told last. */
+const work = { spent: 0, frames: 0 };
+
+/** Share of one core that the mix takes. */
+function takeLoad(): number {
+  const load = work.frames > 0 ? work.spent / ((work.frames / sampleRate) * 1000) : 0;
+  work.spent = work.frames = 0;
+  return load;
+}
+
 function one(now: Producer, gauge: Meter): void {
   const position = now.position;
   const frame = ring.written;
+  const begin = performance.now();
   const n = now.next(block.left.ptr, block.right.ptr, PIECE);
+  work.spent += performance.now() - begin;
+  work.frames += n;
   const tenths = gauge.tenths;
   gauge.push(block.left.ptr, block.right.ptr, n);
   monitor?.process(block.left.ptr, block.right.ptr, n);
@@ -167,7 +180,8 @@ function one(now: Producer, gauge: Meter): void {
       epoch,
       levels: gauge.live(),
       tracks: peaks.take(),
-      easedDb: monitor?.easedDb ?? 0
+      easedDb: monitor?.easedDb ?? 0,
+      load: takeLoad()
     });
 }
 

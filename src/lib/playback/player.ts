@@ -8,9 +8,17 @@ import type { Loop } from "./producer";
 import type { FromEngine, ToEngine } from "./protocol";
 import { Ring, ringMemory, State } from "./ring";
 
+/** How it plays. */
+export interface PlayingState {
+  /** How far the ear guard turns the monitor down, in dB. */
+  readonly easedDb: number;
+  /** Share of one core that the mix takes. */
+  readonly load: number;
+}
+
 export interface PlayerEvents {
   onplaying(playing: boolean): void;
-  onlevels(levels: LiveLevels, tracks: Readonly<Record<string, number>>, easedDb: number): void;
+  onlevels(levels: LiveLevels, tracks: Readonly<Record<string, number>>, at: PlayingState): void;
   /** Share that is done of what must be heard before playing; null: nothing more. */
   onpreparing(share: number | null): void;
   onfault(message: string): void;
@@ -58,7 +66,7 @@ export class Player {
     }
     if (message.epoch !== this.#epoch) return;
     if (message.type === "mark") this.#marks.push(message);
-    if (message.type === "levels") this.events.onlevels(message.levels, message.tracks, message.easedDb);
+    if (message.type === "levels") this.events.onlevels(message.levels, message.tracks, message);
     if (message.type === "ended") this.#endFrame = message.frame;
     if (message.type === "failed") {
       if (this.#playing) this.stop();

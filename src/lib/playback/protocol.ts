@@ -44,6 +44,8 @@ export type FromEngine =
       readonly tracks: Readonly<Record<string, number>>;
       /** How far the ear guard turns the monitor down, in dB. */
       readonly easedDb: number;
+      /** Share of one core that the mix took since the message before. */
+      readonly load: number;
     }
   | { readonly type: "started"; readonly epoch: number }
   /** Steps that must hear their whole clip first are doing so; null: no longer. */

@@ -18,6 +18,8 @@ export interface StageLevels {
   readonly learnt?: Learnt["values"] | undefined;
   /** Whether the step has changed anything of what came to it. */
   readonly changed?: boolean;
+  /** Share of one core that the step takes while it plays, measured; only where there is a clock. */
+  readonly cost?: number | undefined;
 }
 
 export interface ChainAnalysis {
@@ -98,6 +100,8 @@ export interface Analysed {
   readonly shape?: ((position: number, l: number, r: number, n: number) => void) | undefined;
   /** Whether loudness over time is asked for: as many columns as there are bins. */
   readonly curve?: boolean;
+  /** Milliseconds, to measure what steps cost. */
+  readonly clock?: (() => number) | undefined;
   /** The frames of the stretch whose levels are measured; all when left out. */
   readonly within?: { readonly from: number; readonly to: number } | undefined;
   /** Whether the place behind a step (null: before the first) is measured; all are when left out. */
@@ -122,6 +126,8 @@ interface Stage {
   readonly processor: Chain | null;
   readonly meter: Meter | undefined;
   readonly print: Fingerprint;
+  /** Milliseconds that its processor has taken. */
+  spent: number;
   readonly tap: Tap;
   readonly learnt?: Learnt["values"] | undefined;
 }
@@ -181,7 +187,7 @@ export class ChainAnalyser {
     const print = new Fingerprint();
     all.push(only(within, (l, r, n, at) => print.push(l, r, n, at)));
     if (keep && keep.after === stepId) all.push((l, r, n) => keep.take(l, r, n));
-    return { stepId, processor, meter, print, tap: new Tap(delay, length, all), learnt };
+    return { stepId, processor, meter, print, spent: 0, tap: new Tap(delay, length, all), learnt };
   }
 
   /** Frames of recordings that the next `advance(frames)` reads. */
@@ -204,13 +210,22 @@ export class ChainAnalyser {
   #one(): void {
     const [l, r] = [this.#block.left.ptr, this.#block.right.ptr];
     this.what.input.read(l, r, BLOCK);
-    for (const { processor, tap } of this.#stages) {
+    const { clock } = this.what;
+    for (const stage of this.#stages) {
+      const { processor, tap } = stage;
+      const begin = clock && processor ? clock() : 0;
       processor?.process(l, r, BLOCK);
+      if (clock && processor) stage.spent += clock() - begin;
       tap.push(l, r, BLOCK);
     }
     this.what.shape?.(this.#input - this.#delay, l, r, BLOCK);
     this.#output.push(l, r, BLOCK);
     this.#input += BLOCK;
+  }
+
+  /** Milliseconds of work as a share of the time that the sound takes. */
+  #cost(spent: number): number {
+    return spent / (Math.max(1, this.#input) / this.sampleRate) / 1000;
   }
 
   /** Columns of the part that was heard. */
@@ -227,7 +242,7 @@ export class ChainAnalyser {
   /** What has been measured so far. */
   result(): ChainAnalysis {
     return {
-      stages: this.#stages.flatMap(({ stepId, meter, tap, learnt, print }, i) => {
+      stages: this.#stages.flatMap(({ stepId, meter, tap, learnt, print, processor, spent }, i) => {
         if (!meter) return [];
         const before = this.#stages[i - 1];
         return [
@@ -235,6 +250,7 @@ export class ChainAnalyser {
             stepId,
             measurement: tap.heard > 0 ? meter.result() : null,
             learnt,
+            ...(this.what.clock && processor ? { cost: this.#cost(spent) } : {}),
             // Until all is heard nothing can be said: what comes may be changed.
             ...(before && this.progress === 1 ? { changed: print.differs(before.print) } : {})
           }

@@ -50,11 +50,11 @@ export function analysePart(
   source: Source,
   sampleRate: number,
   bins: number,
-  options: Pick<Analysed, "measures" | "keep" | "within"> & { readonly from?: KeptPoint } = {}
+  options: Pick<Analysed, "measures" | "keep" | "within" | "clock"> & { readonly from?: KeptPoint } = {}
 ): ChainAnalyser {
   const { length } = part;
   const all = sheetSteps(part);
-  const { from, measures, keep, within } = options;
+  const { from, measures, keep, within, clock } = options;
   const first = from ? all.findIndex((step) => step.id === from.after) + 1 : 0;
   return new ChainAnalyser(
     {
@@ -68,6 +68,7 @@ export function analysePart(
       sound: (id) => source.sound?.(id),
       shape: shape && !neutral(shape) ? shaper(shape, length) : undefined,
       within,
+      clock,
       ...(measures ? { measures } : {}),
       ...(keep ? { keep } : {})
     },

@@ -52,6 +52,16 @@
     >ear guard {formatDb(transport.easedDb, 0)} dB</span
   >
 {/if}
+{#if transport.load > 0}
+  <span
+    class="soft number load"
+    class:much={transport.load > 0.7}
+    title="Share of one processor core that all live treatment takes, measured while it plays. Rendering what costs most frees it."
+    >{Math.max(1, Math.round(transport.load * 100))} %<span class="visually-hidden">
+      of a core for live treatment</span
+    ></span
+  >
+{/if}
 <Disclosure label={monitoring.gainDb === 0 ? "monitor" : `monitor ${level}`} name="Monitor">
   <div class="fields">
     <span>Level</span>
@@ -98,6 +108,16 @@
     font-size: 12px;
     font-weight: 500;
     white-space: nowrap;
+  }
+
+  .load {
+    font-size: 12px;
+    white-space: nowrap;
+  }
+
+  .much {
+    color: var(--w-madder);
+    font-weight: 600;
   }
 
   .fields {

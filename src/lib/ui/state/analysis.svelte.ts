@@ -123,8 +123,9 @@ export class Analysis {
   }
 
   #show({ stages, output, before, after, loudness }: AnalysisJson): void {
-    this.stages = stages.map((stage) => ({
+    this.stages = stages.map(({ changed, ...stage }) => ({
       ...stage,
+      ...(changed === undefined ? {} : { changed }),
       measurement: stage.measurement && measurementFromJson(stage.measurement)
     }));
     this.output = output && measurementFromJson(output);
@@ -185,6 +186,12 @@ export class Analysis {
       return [advised];
     });
     return adviceOn(known);
+  }
+
+  /** Share of one core that the chain takes while it plays live; undefined while it is not measured. */
+  get cost(): number | undefined {
+    const costs = this.stages.flatMap(({ cost }) => cost ?? []);
+    return costs.length > 0 ? costs.reduce((sum, cost) => sum + cost, 0) : undefined;
   }
 
   /** What a step learnt; undefined while it is off, not measured yet, or has nothing to learn. */

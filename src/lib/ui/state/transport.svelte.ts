@@ -15,6 +15,8 @@ const SILENT: LiveLevels = {
 };
 
 /** Playing, the playhead, the loop, the meters, before and after. */
+/** Of what was measured in the last tenth of a second. */
+const LOAD_WEIGHT = 0.2;
 /** The audio output is opened so long after the page. */
 const WARM_UP_MS = 400;
 
@@ -27,6 +29,8 @@ export class Transport {
   /** Share that steps have heard of their whole clip, which they must before it can sound; null: nothing to wait for. */
   preparing = $state<number | null>(null);
   looping = $state(false);
+  /** Share of one core that the mix takes while it plays, over about a second; of the last play when it rests. */
+  load = $state(0);
   /** How far the ear guard turns the monitor down, in dB. */
   easedDb = $state(0);
   /** What is previewed: it plays round and round; null: nothing is. */
@@ -51,10 +55,11 @@ export class Transport {
         }
         if (playing) this.#watch();
       },
-      onlevels: (levels, tracks, easedDb) => {
+      onlevels: (levels, tracks, { easedDb, load }) => {
         this.levels = levels;
         this.tracks = tracks;
         this.easedDb = easedDb;
+        this.load = this.load + LOAD_WEIGHT * (load - this.load);
       },
       onpreparing: (share) => (this.preparing = share),
       onfault: (message) => notices.fault(message)

@@ -16,10 +16,11 @@ const SPAN = 1 << 17;
 
 function toJson({ stages, output, before, after, loudness }: ChainAnalysis): AnalysisJson {
   return {
-    stages: stages.map(({ stepId, measurement, learnt, changed }) => ({
+    stages: stages.map(({ stepId, measurement, learnt, changed, cost }) => ({
       stepId,
       measurement: measurement && measurementToJson(measurement),
       ...(changed === undefined ? {} : { changed }),
+      ...(cost === undefined ? {} : { cost }),
       ...(learnt ? { learnt } : {})
     })),
     output: output && measurementToJson(output),
@@ -71,6 +72,7 @@ function analyserOf(
   return analysePart(what.part, what.shape, source, sampleRate, bins, {
     measures: (stepId) => !known.includes(stepId),
     within: what.within ?? undefined,
+    clock: () => performance.now(),
     ...(keeping && keep ? { keep: { after: keep.after, take: (l, r, n) => keeping.take(l, r, n) } } : {}),
     ...(begin && from ? { from: { input: new SpoolStream(begin), after: from.after } } : {})
   });

@@ -68,6 +68,11 @@
     return m ? formatDb(m.integratedLufs) : analysis.progress < 1 ? "…" : "";
   }
 
+  function costText(stepId: string): string {
+    const cost = analysis.stages.find((stage) => stage.stepId === stepId)?.cost;
+    return cost === undefined ? "" : `; ${(cost * 100).toFixed(1)} % of a core`;
+  }
+
   function change(a: Measurement | undefined, b: Measurement | undefined): string {
     if (!a || !b || !Number.isFinite(a.integratedLufs) || !Number.isFinite(b.integratedLufs)) return "";
     return `${formatDb(b.integratedLufs - a.integratedLufs, 1, true)}`;
@@ -183,7 +188,7 @@
           class:part={step.span !== null}
           title="What it treats: {spanText(row)}">{spanText(row)}</span
         >
-        <span class="number right" title={step.on ? `${change(before(index), after)} LU` : "off"}
+        <span class="number right" title={step.on ? `${change(before(index), after)} LU${costText(step.id)}` : "off"}
           >{step.on ? `${loudness(before(index))} → ${loudness(after)}` : "–"}</span
         >
         <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
@@ -208,6 +213,13 @@
   </div>
   <AddStep />
   <OwnShape {subject} />
+  {#if analysis.cost !== undefined && analysis.progress === 1}
+    <div class="measuring soft">
+      played live it takes <span class="number"
+        >{(analysis.cost * 100).toFixed(analysis.cost < 0.0995 ? 1 : 0)} %</span
+      > of a processor core
+    </div>
+  {/if}
   {#if analysis.progress < 1}
     <div class="measuring soft" role="status">
       measuring levels… <span class="number">{Math.round(analysis.progress * 100)} %</span>

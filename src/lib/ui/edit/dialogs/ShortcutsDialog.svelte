@@ -2,6 +2,7 @@
   import { Modal } from "carbon-components-svelte";
   import { actions, keyText } from "../../state/actions";
   import { useEditor } from "../../state/editor.svelte";
+  import HemLegend from "./HemLegend.svelte";
 
   const editor = useEditor();
   const more: [string, string][] = [
@@ -14,7 +15,16 @@
   ];
 </script>
 
-<Modal open passiveModal size="sm" modalHeading="Keys" on:close={() => (editor.dialog = null)}>
+<Modal
+  open
+  passiveModal
+  size="sm"
+  modalHeading="Help: signs and keys"
+  on:close={() => (editor.dialog = null)}
+>
+  <h4>Signs on clips</h4>
+  <HemLegend />
+  <h4>Keys</h4>
   <dl>
     {#each actions.filter((a) => a.keys) as action (action.id)}
       <dt class="number">{keyText(action.keys ?? "")}</dt>
@@ -33,6 +43,12 @@
     grid-template-columns: 130px 1fr;
     gap: 5px 12px;
     margin: 0;
+  }
+
+  h4 {
+    margin: 10px 0 6px;
+    font-size: 14px;
+    font-weight: 600;
   }
 
   dt {

@@ -3,6 +3,7 @@
   import { tick } from "svelte";
   import { clipState, type ClipState } from "$lib/core/session/clipState";
   import type { ResolvedClip } from "$lib/core/session/lookup";
+  import { TREATMENT_KINDS, treatmentKinds } from "$lib/core/session/treatmentKinds";
   import { formatTime } from "$lib/core/units/time";
   import { notices } from "../../shared/notices.svelte";
   import { useEditor } from "../../state/editor.svelte";
@@ -35,7 +36,11 @@
     const steps = clip.steps.length;
     const start = formatTime(clip.start / editor.sampleRate);
     const seconds = (clip.length / editor.sampleRate).toFixed(2);
-    return `${clip.name}, starts at ${start}, ${seconds} s, ${steps} step${steps === 1 ? "" : "s"}, ${words[clipState(clip)]}${clip.muted ? ", muted" : ""}${broken ? `, the file of its recording is ${broken}` : ""}`;
+    const kinds = treatmentKinds(clip.steps).map((kind) => TREATMENT_KINDS[kind]);
+    const linked = clip.chain !== null && session.shown.uses("chains", clip.chain) > 1;
+    const signs = [...kinds, ...(linked ? ["shares its chain"] : [])];
+    const treated = signs.length > 0 ? ` (${signs.join(", ")})` : "";
+    return `${clip.name}, starts at ${start}, ${seconds} s, ${steps} step${steps === 1 ? "" : "s"}${treated}, ${words[clipState(clip)]}${clip.muted ? ", muted" : ""}${broken ? `, the file of its recording is ${broken}` : ""}`;
   });
 
   function onkeydown(event: KeyboardEvent): void {

@@ -4,11 +4,13 @@ import { fadeGainAt } from "$lib/core/audio/fades";
 import { partOf } from "$lib/core/render/soundPart";
 import { clipState, type ClipState } from "$lib/core/session/clipState";
 import type { ResolvedClip } from "$lib/core/session/lookup";
+import { treatmentKinds } from "$lib/core/session/treatmentKinds";
 import type { Tables } from "$lib/core/session/tables";
 import type { Tiles } from "$lib/waveform/tiles";
 import { heightOf } from "../../../state/gainLines";
 import { GRIP, gripInSight, HEM, LEAST_WITH_ELEMENT, LEAST_WITH_GRIPS, NAME, waveBox } from "../layout";
 import { COUNT_FONT, DIGIT, fitted, NAME_FONT } from "./names";
+import { MARK_WIDTH, markPath, type Mark } from "./marks";
 import { pixelOf, type Palette } from "./palette";
 import { drawWave } from "./wave";
 
@@ -172,14 +174,33 @@ function drawName(style: CardStyle, { clip, x0, x1, until }: Card): void {
   context.fillText(name.text, from, y + 11.5);
 }
 
-/** The strip along the lower edge: dashed live, solid rendered, hatched when the render no longer matches, hollow when all is off. */
-function drawHem(style: CardStyle, { clip, state, x0, x1 }: Card, from: number, to: number): void {
+/** Pixels of the strip that are left beside its signs, at least. */
+const LEAST_STRIP = 14;
+
+/** The signs that a card has room for: of the kinds of treatment, and that the chain is shared. */
+function marksOf({ doc, ratio }: CardStyle, { clip, x0, x1 }: Card, digits: number): readonly Mark[] {
+  const room = (x1 - x0) / ratio - digits * DIGIT - 10 - LEAST_STRIP;
+  if (room < MARK_WIDTH) return NO_MARKS;
+  const linked = clip.chain !== null && doc.uses("chains", clip.chain) > 1;
+  const all: readonly Mark[] = [
+    ...(linked ? (["linked"] as const) : NO_MARKS),
+    ...treatmentKinds(clip.steps)
+  ];
+  return all.slice(0, Math.floor(room / MARK_WIDTH));
+}
+
+const NO_MARKS: readonly Mark[] = [];
+
+/** The strip along the lower edge: dashed live, solid rendered, hatched when the render no longer matches, hollow when all is off; then signs and the number of steps. */
+function drawHem(style: CardStyle, card: Card, from: number, to: number): void {
+  const { clip, state, x0, x1 } = card;
   const { context, palette, ratio, top, height } = style;
   const count = String(clip.steps.length);
+  const marks = marksOf(style, card, count.length);
   const y = top + height - Math.round((HEM - 3) * ratio);
   const h = Math.round(5 * ratio);
   const start = x0 + Math.round(4 * ratio);
-  const end = x1 - Math.round((6 + count.length * DIGIT) * ratio);
+  const end = x1 - Math.round((6 + count.length * DIGIT + marks.length * MARK_WIDTH) * ratio);
   // What is drawn of it.
   const [left, right] = [Math.max(from, start), Math.min(to, end)];
   context.fillStyle = context.strokeStyle = state === "off" ? palette.soft : palette.madder;
@@ -197,12 +218,18 @@ function drawHem(style: CardStyle, { clip, state, x0, x1 }: Card, from: number, 
       context.setLineDash([]);
     } else drawOutlinedHem(context, { left, right, start, end, y, h, ratio, hatched: state === "stale" });
   }
-  if (x1 - 20 * ratio > to) return;
+  if (end > to) return;
   context.save();
   context.scale(ratio, ratio);
   context.font = COUNT_FONT;
-  context.fillStyle = palette.ink;
+  context.fillStyle = context.strokeStyle = palette.ink;
   context.fillText(count, x1 / ratio - 3 - count.length * DIGIT, (top + height) / ratio - 2);
+  context.lineWidth = 1.2;
+  context.translate(end / ratio + 3, y / ratio - 0.5);
+  for (const mark of marks) {
+    context.stroke(markPath(mark));
+    context.translate(MARK_WIDTH, 0);
+  }
   context.restore();
 }
 
