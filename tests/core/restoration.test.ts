@@ -1,3 +1,4 @@
+import { NoiseStretch } from "../../src/lib/core/effects/noiseStretch";
 import { describe, expect, it } from "vitest";
 import {
   NoiseLearner,
@@ -219,5 +220,28 @@ describe("click repair", () => {
     let worst = 0;
     for (let i = 100060; i < 100340; i++) worst = Math.max(worst, Math.abs(out[i] - x[i]));
     expect(worst).toBe(0);
+  });
+});
+
+describe("a stretch from which a noise is learnt", () => {
+  function doubtOf(x: Float32Array): string | undefined {
+    const stretch = new NoiseStretch(RATE);
+    eachBlock(x, x, 512, (l, r, n) => stretch.push(l, r, n));
+    const doubt = stretch.doubt();
+    stretch.release();
+    return doubt;
+  }
+
+  it("is taken without a word when it is steady, loud or quiet", () => {
+    for (const level of [0.3, 0.001]) expect(doubtOf(noise(RATE, level))).toBeUndefined();
+    expect(doubtOf(noise(0.3 * RATE, 0.01))).toBeUndefined();
+  });
+
+  it("is doubted when it is short, or when there is speech in it", () => {
+    expect(doubtOf(noise(0.2 * RATE, 0.01))).toContain("0.20 s");
+    const speech = recorded("speech", RATE).left.slice(0, 3 * RATE);
+    expect(doubtOf(speech)).toContain("speech");
+    const noisy = noise(3 * RATE, 0.003).map((v, i) => v + speech[i] * 0.5);
+    expect(doubtOf(noisy)).toContain("speech");
   });
 });

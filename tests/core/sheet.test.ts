@@ -184,6 +184,12 @@ describe("what a sheet says of a chain", () => {
     expect(said([cleaner, room], noisy)).not.toContainEqual(["n", "reverb-before-noise"]);
   });
 
+  it("a noise reduction that waits for a profile: it takes nothing until then", () => {
+    const hiss = noise(2 * RATE, 0.02);
+    expect(said([one("noise-reduction", { source: "ask" })], hiss)).toEqual([["s", "wants-profile"]]);
+    expect(said([one("noise-reduction", { source: "learn" })], hiss)).toEqual([]);
+  });
+
   it("with the number in its sentence", () => {
     const [advice] = adviceOn(advised([one("limiter", { gainDb: 26, ceilingDb: -1 })], tone));
     expect(advice.text).toMatch(/^It takes 15\.\d dB off the highest peak/);

@@ -3,6 +3,7 @@ import { z } from "zod";
 import type { CurveJson, MeasurementJson } from "$lib/core/measure/json";
 import type { Finding } from "$lib/core/measure/examine/finding";
 import type { MonoView } from "$lib/core/measure/monoLook";
+import type { SpectraJson } from "$lib/core/measure/spectraJson";
 import { CHAIN_OWNERS } from "$lib/core/session/owners";
 import type { Learnt } from "$lib/core/effects/description";
 import type { Shape } from "$lib/core/render/clipAnalysis";
@@ -26,6 +27,8 @@ const shape = clipSchema
   .nullable() as unknown as z.ZodType<Shape>;
 const bins = z.number().int().min(1).max(4096);
 
+/** What is to be drawn beside the levels: a step over time, spectra before and after. */
+const pictures = z.object({ traced: idSchema.optional(), spectra: z.boolean().optional() }).optional();
 const within = z.object({ from: frames, to: frames }).nullable().optional();
 /** A stretch of the owner's sound: of a clip or a recording by its part, else of the timeline. */
 const sound = z.union([
@@ -44,6 +47,7 @@ export const listenSchema = z.discriminatedUnion("kind", [
     part,
     shape,
     bins,
+    pictures,
     /** The frames of the part whose levels are measured; all when left out. */
     within
   }),
@@ -58,6 +62,7 @@ export const listenSchema = z.discriminatedUnion("kind", [
     /** null: to the end of the programme. */
     to: frames.nullable(),
     bins,
+    pictures,
     /** A chain instead of the owner's own, to hear what it would do. */
     steps: steps.optional()
   })
@@ -75,6 +80,14 @@ export interface StageJson {
   readonly cost?: number | undefined;
 }
 
+export interface TraceJson {
+  readonly stepId: string;
+  readonly inPeaks: readonly number[];
+  readonly outPeaks: readonly number[];
+  readonly inSpectra: SpectraJson;
+  readonly outSpectra: SpectraJson;
+}
+
 /** Levels of a chain, as far as they are known. */
 export interface AnalysisJson {
   readonly stages: readonly StageJson[];
@@ -83,6 +96,8 @@ export interface AnalysisJson {
   readonly after: readonly number[];
   /** Loudness over time: of a track or the mix. */
   readonly loudness?: CurveJson;
+  readonly trace?: TraceJson;
+  readonly spectra?: { readonly before: SpectraJson; readonly after: SpectraJson };
 }
 
 /** What steps have learnt, by their index; `sound`: some of it is sound, which does not come along. */

@@ -16,7 +16,15 @@ function send(message: FromAnalysis): void {
   postMessage(message);
 }
 
-async function analyse({ id, part, shape, within: wanted, sampleRate, bins }: ToAnalysis): Promise<void> {
+async function analyse({
+  id,
+  part,
+  shape,
+  within: wanted,
+  pictures,
+  sampleRate,
+  bins
+}: ToAnalysis): Promise<void> {
   if (!store || storeRate !== sampleRate) {
     store = new ChunkStore(sampleRate);
     storeRate = sampleRate;
@@ -30,9 +38,10 @@ async function analyse({ id, part, shape, within: wanted, sampleRate, bins }: To
     );
     if (!ready) return;
     const within = wanted ?? undefined;
-    const plan = memory.plan(part, within);
+    const plan = memory.plan(part, within, pictures);
     analyser = analysePart(part, shape, store, sampleRate, bins, {
       ...plan,
+      ...pictures,
       within,
       clock: () => performance.now()
     });

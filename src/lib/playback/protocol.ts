@@ -5,6 +5,7 @@ import type { MonitorSetting } from "$lib/core/monitor/monitor";
 import type { Change } from "$lib/core/session/changes";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { Shape } from "$lib/core/render/clipAnalysis";
+import type { Pictures } from "$lib/core/render/sheetMemory";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import type { Loop } from "./producer";
 import type { RingMemory } from "./ring";
@@ -63,6 +64,7 @@ export interface ToAnalysis {
   readonly shape: Shape;
   /** The frames of the part whose levels are measured; null: all. */
   readonly within: { readonly from: number; readonly to: number } | null;
+  readonly pictures: Pictures;
   readonly sampleRate: number;
   readonly bins: number;
 }

@@ -2,7 +2,8 @@ import { num, type EffectDescription, type Params } from "./description";
 import { modulatedDelay, MODULATION_LATENCY, type Modulation } from "./modulatedDelay";
 import { mixParam, numberParam } from "./params";
 
-function modulation(params: Params): Modulation {
+/** How its voices move. params: complete. */
+export function chorusModulation(params: Params): Modulation {
   const delaySeconds = num(params, "delayMs") / 1000;
   return {
     delaySeconds,
@@ -45,5 +46,5 @@ export const chorus: EffectDescription = {
   tail: (params, sampleRate) => Math.ceil((num(params, "delayMs") / 500) * sampleRate),
   widens: (params) => num(params, "spreadDegrees") > 0,
   create: (params, sampleRate, { position, origin = 0 }) =>
-    modulatedDelay(modulation(params), sampleRate, origin + position, num(params, "mixPercent"))
+    modulatedDelay(chorusModulation(params), sampleRate, origin + position, num(params, "mixPercent"))
 };

@@ -10,6 +10,8 @@ interface ParamBase {
   readonly name: string;
   /** One line of help. */
   readonly help: string;
+  /** Whether it has no control of its own. */
+  readonly hidden?: boolean;
   /** Parameters of one group are shown together, e.g. a band of an equalizer. */
   readonly group?: string;
 }

@@ -2,7 +2,8 @@ import { num, type EffectDescription, type Params } from "./description";
 import { modulatedDelay, MODULATION_LATENCY, type Modulation } from "./modulatedDelay";
 import { mixParam, numberParam } from "./params";
 
-function modulation(params: Params): Modulation {
+/** How its voices move. params: complete. */
+export function flangerModulation(params: Params): Modulation {
   const depthSeconds = num(params, "depthMs") / 2000;
   return {
     delaySeconds: num(params, "delayMs") / 1000 + depthSeconds,
@@ -52,5 +53,5 @@ export const flanger: EffectDescription = {
   tail: (params, sampleRate) => Math.ceil(ring(params, 90) * sampleRate),
   widens: (params) => num(params, "spreadDegrees") > 0,
   create: (params, sampleRate, { position, origin = 0 }) =>
-    modulatedDelay(modulation(params), sampleRate, origin + position, num(params, "mixPercent"))
+    modulatedDelay(flangerModulation(params), sampleRate, origin + position, num(params, "mixPercent"))
 };

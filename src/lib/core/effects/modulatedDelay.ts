@@ -97,6 +97,13 @@ class ModulatedDelay implements Processor {
   }
 }
 
+/** Delay of a voice at a time of its sound, in seconds: what the processor reads at. side 0: left, 1: right. */
+export function delayAt(m: Modulation, voice: number, side: 0 | 1, seconds: number): number {
+  const spread = (side * m.spreadDegrees) / 360;
+  const turns = seconds * m.rateHz + voice / m.voices + spread;
+  return m.delaySeconds + m.depthSeconds * Math.sin(2 * Math.PI * turns);
+}
+
 /** Chorus or flanger with a wet/dry share in percent. position: see ModulatedDelay. */
 export function modulatedDelay(
   m: Modulation,

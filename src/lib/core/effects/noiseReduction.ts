@@ -213,7 +213,8 @@ class NoiseReduction implements Processor {
 
 function create(params: Params, sampleRate: number, place: Place): Processor {
   const carried = choice(params, "source") === "carried" ? (params.profile as string) : "";
-  const profile = carried || String(place.learnt?.values.profile ?? "");
+  const asks = choice(params, "source") === "ask";
+  const profile = asks ? "" : carried || String(place.learnt?.values.profile ?? "");
   // Without a profile there is nothing to reduce: the sound passes as it is, delayed alike.
   if (profile === "") return new DelayLine(latency(sampleRate));
   const track = carried ? "" : String(place.learnt?.values.track ?? "");
@@ -221,6 +222,14 @@ function create(params: Params, sampleRate: number, place: Place): Processor {
   const processor = new NoiseReduction(params, sampleRate, profile, nodes, place.position);
   return withMix(processor, latency(sampleRate), num(params, "mixPercent"));
 }
+
+/** Longest text of where a profile is from. */
+const FROM_MOST = 200;
+const SOURCE_WORDS: Record<string, string> = {
+  learn: "learns",
+  carried: "carried profile",
+  ask: "asks for a profile"
+};
 
 export const noiseReduction: EffectDescription = {
   id: "noise-reduction",
@@ -234,9 +243,10 @@ export const noiseReduction: EffectDescription = {
       "Noise",
       [
         ["learn", "Learn from this sound"],
-        ["carried", "Carry a profile"]
+        ["carried", "Carry a profile"],
+        ["ask", "Ask for a profile"]
       ],
-      "Learn: the steady noise in whatever it treats, if there is any; a stretch of it alone is not needed. Carry: the profile that was learnt goes wherever this step goes."
+      "Learn: the steady noise in whatever it treats, if there is any; a stretch of it alone is not needed. Carry: the profile that was learnt goes wherever this step goes. Ask: nothing is taken until one is learnt."
     ),
     {
       kind: "data",
@@ -245,6 +255,16 @@ export const noiseReduction: EffectDescription = {
       default: "",
       fault: profileFault,
       help: "The carried profile, learnt from a stretch with noise alone."
+    },
+    {
+      kind: "data",
+      id: "profileFrom",
+      name: "Profile from",
+      default: "",
+      hidden: true,
+      fault: (text) =>
+        text.length > FROM_MOST ? `must not be longer than ${FROM_MOST} characters` : undefined,
+      help: "Where the carried profile was learnt, in words."
     },
     numberParam(
       ["reductionDb", "Reduction", "dB", 0, 60, 18, 1, 1],
@@ -265,15 +285,16 @@ export const noiseReduction: EffectDescription = {
     { name: "Strong", params: { reductionDb: 26, sensitivityDb: 5, smoothingPercent: 75 } }
   ],
   summary: (params) =>
-    `-${formatDb(num(params, "reductionDb"))} dB, ${choice(params, "source") === "carried" ? "carried profile" : "learns"}`,
+    `-${formatDb(num(params, "reductionDb"))} dB, ${SOURCE_WORDS[choice(params, "source")]}`,
   latency,
   settle: (_params, sampleRate) => 4 * latency(sampleRate),
   streamsWith: {
     params: { source: "carried" },
-    holds: (params) => choice(params, "source") === "carried",
+    holds: (params) => choice(params, "source") !== "learn",
     why: "it carries a profile"
   },
-  learns: (params) => choice(params, "source") !== "carried" || params.profile === "",
+  learns: (params) =>
+    choice(params, "source") === "learn" || (choice(params, "source") === "carried" && params.profile === ""),
   learn(_params, sampleRate) {
     const finder = new NoiseFinder(sampleRate);
     return {

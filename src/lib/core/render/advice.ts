@@ -16,7 +16,7 @@ export interface AdvisedStep {
 }
 
 export type AdviceKind =
-  "clips" | "hard-limiting" | "never-opens" | "changes-nothing" | "reverb-before-noise";
+  "clips" | "hard-limiting" | "never-opens" | "wants-profile" | "changes-nothing" | "reverb-before-noise";
 
 export interface Advice {
   readonly stepId: string;
@@ -89,7 +89,22 @@ const reverbBeforeNoise: Rule = (steps) =>
     return [{ stepId: step.id, kind: "reverb-before-noise", text }];
   });
 
-const RULES: readonly Rule[] = [clips, hardLimiting, neverOpens, reverbBeforeNoise, changesNothing];
+const wantsProfile: Rule = (steps) =>
+  steps.flatMap((step): Advice[] => {
+    if (step.effect !== "noise-reduction" || valuesOf(step).source !== "ask") return [];
+    const text =
+      "It waits for a noise profile: select a stretch with noise alone and learn it. Until then nothing is taken.";
+    return [{ stepId: step.id, kind: "wants-profile", text }];
+  });
+
+const RULES: readonly Rule[] = [
+  clips,
+  hardLimiting,
+  neverOpens,
+  wantsProfile,
+  reverbBeforeNoise,
+  changesNothing
+];
 
 /** What is to be said of a chain: at most one sentence a step, the graver one. Steps in the order in which they are heard. */
 export function adviceOn(steps: readonly AdvisedStep[]): Advice[] {

@@ -3,7 +3,7 @@ import type { FrameRange, SoundStream } from "../audio/soundStream";
 import { kernels } from "../kernels/instance";
 import { busPlace } from "./bus";
 import type { BusInput } from "./busInput";
-import { ChainAnalyser } from "./chainAnalysis";
+import { ChainAnalyser, type Analysed } from "./chainAnalysis";
 import { chainTiming, type StepSpec } from "../effects/chain";
 import { ChainStream, runIn } from "./chainStream";
 import type { BusPlan, Plan } from "./graph";
@@ -74,7 +74,8 @@ export function analyseBus(
   source: Source,
   from: number,
   to: number,
-  bins: number
+  bins: number,
+  options: Pick<Analysed, "traced" | "spectra" | "clock"> = {}
 ): ChainAnalyser {
   const { sampleRate } = plan;
   const lead = runIn(bus.timing, sampleRate);
@@ -88,6 +89,7 @@ export function analyseBus(
       ...busPlace(source, position),
       origin: 0,
       curve: true,
+      ...options,
       shape:
         bus.left === 1 && bus.right === 1 && !bus.lines
           ? undefined

@@ -6,6 +6,7 @@ import type { Learnt, Samples } from "../effects/description";
 import { kernels } from "../kernels/instance";
 import type { LoudnessCurve } from "../measure/loudnessCurve";
 import { Fingerprint } from "../measure/fingerprint";
+import { SpectrumColumns, type Spectra } from "../measure/spectrumColumns";
 import { Meter, type Measurement } from "../measure/meter";
 
 /** Levels at one point of the chain. */
@@ -22,6 +23,16 @@ export interface StageLevels {
   readonly cost?: number | undefined;
 }
 
+/** What comes to a step and what leaves it, over time. */
+export interface StepTrace {
+  readonly stepId: string;
+  /** Largest magnitude in each of equal parts. */
+  readonly inPeaks: Float32Array;
+  readonly outPeaks: Float32Array;
+  readonly inSpectra: Spectra;
+  readonly outSpectra: Spectra;
+}
+
 export interface ChainAnalysis {
   /** Before the first step, then after every step that is heard: those that were to be measured. */
   readonly stages: readonly StageLevels[];
@@ -32,6 +43,10 @@ export interface ChainAnalysis {
   readonly after: Float32Array;
   /** Loudness over time of what goes out, of the part that was heard; only where it was asked for. */
   readonly loudness?: LoudnessCurve;
+  /** Of the step that was asked for, when it is heard and all is done. */
+  readonly trace?: StepTrace;
+  /** Spectra over time before and after the chain, where they were asked for and all is done. */
+  readonly spectra?: { readonly before: Spectra; readonly after: Spectra };
 }
 
 /** Hears a stretch of sound: addresses of two blocks, and which frame of the stretch comes first. */
@@ -100,6 +115,10 @@ export interface Analysed {
   readonly shape?: ((position: number, l: number, r: number, n: number) => void) | undefined;
   /** Whether loudness over time is asked for: as many columns as there are bins. */
   readonly curve?: boolean;
+  /** Id of the step of which a trace is wanted. */
+  readonly traced?: string | undefined;
+  /** Whether spectra over time are wanted, before and after the chain. */
+  readonly spectra?: boolean | undefined;
   /** Milliseconds, to measure what steps cost. */
   readonly clock?: (() => number) | undefined;
   /** The frames of the stretch whose levels are measured; all when left out. */
@@ -108,6 +127,29 @@ export interface Analysed {
   readonly measures?: (stepId: string | null) => boolean;
   /** Takes the sound behind a step, with the delay so far taken out. */
   readonly keep?: { readonly after: string; readonly take: (l: number, r: number, n: number) => void };
+}
+
+/** Parts of a trace over time, and bands of its spectra. */
+const TRACE_COLUMNS = 600;
+const TRACE_BANDS = 64;
+/** Columns and bands of the spectra before and after. */
+const SPECTRA_COLUMNS = 1200;
+const SPECTRA_BANDS = 96;
+
+/** Peaks and spectra of one place of the chain. */
+class Drawn {
+  readonly peaks = new Float32Array(TRACE_COLUMNS);
+  readonly columns: SpectrumColumns;
+  readonly hearers: readonly Hearer[];
+
+  constructor(sampleRate: number, length: number) {
+    this.columns = new SpectrumColumns(sampleRate, length, TRACE_COLUMNS, TRACE_BANDS);
+    this.hearers = [drawer(this.peaks, length), (l, r, n) => this.columns.push(l, r, n)];
+  }
+
+  release(): void {
+    this.columns.release();
+  }
 }
 
 /** Lets through what lies within some frames of the stretch. */
@@ -143,6 +185,9 @@ export class ChainAnalyser {
   readonly #after: Float32Array;
   readonly #total: number;
   readonly #delay: number;
+  /** What comes to the traced step, and what leaves it. */
+  readonly #traced: readonly [Drawn, Drawn] | undefined;
+  readonly #spectra: readonly [SpectrumColumns, SpectrumColumns] | undefined;
   #input = 0;
 
   constructor(
@@ -153,14 +198,37 @@ export class ChainAnalyser {
     const { length, frames, position, origin, learnt, sound, lead = 0 } = what;
     this.#before = new Float32Array(bins);
     this.#after = new Float32Array(bins);
-    this.#stages.push(this.#stage(null, null, lead, [drawer(this.#before, length)]));
+    if (what.spectra) {
+      const columns = () => new SpectrumColumns(sampleRate, length, SPECTRA_COLUMNS, SPECTRA_BANDS);
+      this.#spectra = [columns(), columns()];
+    }
+    const heard = what.steps.filter((step) => step.on);
+    const traced = heard.findIndex(({ id }) => id === what.traced);
+    if (traced >= 0) this.#traced = [new Drawn(sampleRate, length), new Drawn(sampleRate, length)];
+    const [into, outOf] = this.#traced ?? [];
+    const spectraOf = (side: 0 | 1): Hearer[] => {
+      const columns = this.#spectra?.[side];
+      return columns ? [(l, r, n) => columns.push(l, r, n)] : [];
+    };
+    this.#stages.push(
+      this.#stage(null, null, lead, [
+        drawer(this.#before, length),
+        ...spectraOf(0),
+        ...(traced === 0 ? (into?.hearers ?? []) : [])
+      ])
+    );
     let latency = 0;
     what.steps.forEach((step, i) => {
       if (!step.on) return;
+      const index = heard.indexOf(step);
+      const hearers = [
+        ...(index === traced ? (outOf?.hearers ?? []) : []),
+        ...(index === traced - 1 ? (into?.hearers ?? []) : [])
+      ];
       const place = { frames, position: position - latency, origin, learnt: [learnt[i]], sound };
       const processor = new Chain([step], sampleRate, place);
       latency += processor.timing.latency;
-      this.#stages.push(this.#stage(step.id, processor, lead + latency, [], learnt[i]?.values));
+      this.#stages.push(this.#stage(step.id, processor, lead + latency, hearers, learnt[i]?.values));
     });
     this.#delay = lead + latency;
     const last = this.#stages[this.#stages.length - 1];
@@ -168,7 +236,8 @@ export class ChainAnalyser {
     this.#outMeter = meter;
     this.#output = new Tap(this.#delay, length, [
       ...(meter ? [only(what.within, (l, r, n) => meter.push(l, r, n))] : []),
-      drawer(this.#after, length)
+      drawer(this.#after, length),
+      ...spectraOf(1)
     ]);
     this.#total = length + this.#delay;
   }
@@ -259,7 +328,28 @@ export class ChainAnalyser {
       output: this.#output.heard > 0 ? this.#outgoing().result() : null,
       before: this.#before,
       after: this.#after,
-      ...(this.what.curve ? { loudness: this.#outgoing().curve(this.#columns()) } : {})
+      ...(this.what.curve ? { loudness: this.#outgoing().curve(this.#columns()) } : {}),
+      ...(this.progress === 1 ? this.#pictures() : {})
+    };
+  }
+
+  #pictures(): Pick<ChainAnalysis, "trace" | "spectra"> {
+    const [into, outOf] = this.#traced ?? [];
+    const [before, after] = this.#spectra ?? [];
+    const { traced } = this.what;
+    return {
+      ...(into && outOf && traced !== undefined
+        ? {
+            trace: {
+              stepId: traced,
+              inPeaks: into.peaks,
+              outPeaks: outOf.peaks,
+              inSpectra: into.columns.result(),
+              outSpectra: outOf.columns.result()
+            }
+          }
+        : {}),
+      ...(before && after ? { spectra: { before: before.result(), after: after.result() } } : {})
     };
   }
 
@@ -270,6 +360,7 @@ export class ChainAnalyser {
       meter?.release();
       print.release();
     }
+    for (const one of [...(this.#traced ?? []), ...(this.#spectra ?? [])]) one.release();
     this.#outMeter?.release();
     this.what.input.release();
   }

@@ -50,11 +50,13 @@ export function analysePart(
   source: Source,
   sampleRate: number,
   bins: number,
-  options: Pick<Analysed, "measures" | "keep" | "within" | "clock"> & { readonly from?: KeptPoint } = {}
+  options: Pick<Analysed, "measures" | "keep" | "within" | "clock" | "traced" | "spectra"> & {
+    readonly from?: KeptPoint;
+  } = {}
 ): ChainAnalyser {
   const { length } = part;
   const all = sheetSteps(part);
-  const { from, measures, keep, within, clock } = options;
+  const { from, measures, keep, within, clock, traced, spectra } = options;
   const first = from ? all.findIndex((step) => step.id === from.after) + 1 : 0;
   return new ChainAnalyser(
     {
@@ -69,6 +71,8 @@ export function analysePart(
       shape: shape && !neutral(shape) ? shaper(shape, length) : undefined,
       within,
       clock,
+      traced,
+      spectra,
       ...(measures ? { measures } : {}),
       ...(keep ? { keep } : {})
     },

@@ -23,6 +23,13 @@ interface Point {
   readonly count: number;
 }
 
+/** What is to be drawn beside the levels. */
+export interface Pictures {
+  /** Id of the step of which a trace is wanted. */
+  readonly traced?: string | undefined;
+  readonly spectra?: boolean | undefined;
+}
+
 /** How an analysis is to be run. */
 export interface SheetPlan {
   readonly from?: KeptPoint;
@@ -47,7 +54,7 @@ export class SheetMemory {
   #next: Point | undefined;
 
   /** How to analyse a part: from which kept sound on, and what to keep this time. */
-  plan(part: SoundPart, within: Within): SheetPlan {
+  plan(part: SoundPart, within: Within, pictures: Pictures = {}): SheetPlan {
     this.#next?.spool.release();
     this.#next = undefined;
     const steps = sheetSteps(part).filter((step) => step.on);
@@ -57,7 +64,10 @@ export class SheetMemory {
     // With nothing changed, or only steps taken off the end, the last step is what will be changed.
     const first = same < 0 ? steps.length - 1 : same;
     const known = last && alike(last.within, within) ? first : 0;
-    const begin = this.#point && this.#point.count <= known ? this.#point : undefined;
+    // What is to be drawn has to be heard.
+    const traced = steps.findIndex(({ id }) => id === pictures.traced);
+    const most = pictures.spectra ? 0 : traced < 0 ? known : Math.min(known, traced);
+    const begin = this.#point && this.#point.count <= most ? this.#point : undefined;
     if (this.#point && this.#point.count > first) this.#forgetPoint();
     // What comes before a new step at the end is as good a place as what comes before the last.
     const wanted = Math.max(0, last ? first : steps.length - 1);

@@ -178,7 +178,7 @@ interface Begin {
 
 async function analysePart(
   document: Document,
-  { part, shape, bins, within }: PartWish,
+  { part, shape, bins, within, pictures = {} }: PartWish,
   signal: AbortSignal,
   tell: Tell
 ): Promise<AnalysisJson> {
@@ -199,9 +199,14 @@ async function analysePart(
     ].filter((stage) => stage !== undefined),
     output: fresh.output,
     before: begin?.before ?? fresh.before,
-    after: fresh.after
+    after: fresh.after,
+    ...(fresh.trace ? { trace: fresh.trace } : {}),
+    ...(fresh.spectra ? { spectra: fresh.spectra } : {})
   });
-  if (begin && end && stages.every((stage) => stage !== undefined))
+  // What is to be drawn has to be heard anew.
+  const traced = steps.findIndex((step) => step.id === pictures.traced);
+  const drawn = pictures.spectra === true || traced >= 0;
+  if (!drawn && begin && end && stages.every((stage) => stage !== undefined))
     return all({ stages: [], output: end.output, before: begin.before, after: end.after });
 
   const lessons: Record<string, LessonJson["learnt"]> = {};
@@ -214,7 +219,8 @@ async function analysePart(
   const long = part.length > POINT_SECONDS * sampleRate;
   // Only what lies behind the first place whose levels are not known can begin at a kept point.
   const firstNew = begin ? stages.findIndex((stage) => stage === undefined) : 0;
-  const most = firstNew < 0 ? steps.length : firstNew;
+  const heardFrom = pictures.spectra ? 0 : traced >= 0 ? traced : steps.length;
+  const most = Math.min(firstNew < 0 ? steps.length : firstNew, heardFrom);
   let from: AnalyseTask["from"];
   for (let i = most; long && i > 0 && !from; i--) {
     const file = pointOf(keys.behind(i));
@@ -234,6 +240,7 @@ async function analysePart(
       files: await filesOfPart(document, part),
       known: known.map((stage) => stage.stepId),
       lessons,
+      pictures,
       from,
       keep
     },
@@ -277,7 +284,7 @@ async function busWork(document: Document, owner: Owner, { plan, from, to }: Ret
 
 async function analyseBus(
   saved: Document,
-  { owner, from, to, bins, steps }: Extract<ListenWish, { kind: "bus" }>,
+  { owner, from, to, bins, steps, pictures }: Extract<ListenWish, { kind: "bus" }>,
   signal: AbortSignal,
   tell: Tell
 ): Promise<AnalysisJson> {
@@ -288,7 +295,7 @@ async function analyseBus(
   if (stretch.to === stretch.from) return { stages: [], output: null, before: [], after: [] };
   const work = await busWork(document, owner, stretch);
   return (await run(
-    { kind: "analyse", ...work, bins, known: [], lessons: {} },
+    { kind: "analyse", ...work, bins, pictures, known: [], lessons: {} },
     signal,
     tell
   )) as AnalysisJson;

@@ -2,7 +2,9 @@
 import type { AnalysisJson, ListenWish } from "$lib/api/listening";
 import { measurementFromJson, type CurveJson } from "$lib/core/measure/json";
 import type { Measurement } from "$lib/core/measure/meter";
-import type { StageLevels } from "$lib/core/render/chainAnalysis";
+import { spectraFromJson } from "$lib/core/measure/spectraJson";
+import type { ChainAnalysis, StageLevels, StepTrace } from "$lib/core/render/chainAnalysis";
+import type { Pictures } from "$lib/core/render/sheetMemory";
 import { adviceOn, type Advice, type AdvisedStep } from "$lib/core/render/advice";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Step } from "$lib/core/session/schema";
@@ -19,11 +21,18 @@ import type { Session } from "./session.svelte";
 const WAIT_MS = 120;
 /** All of a track, or of the mix, is measured anew after every edit: not while one still edits. */
 const BUS_WAIT_MS = 1000;
-export const STRIP_BINS = 1200;
+/** Columns of the pictures: of what the page hears itself so many that they can be zoomed into. */
+const STRIP_BINS = 4096;
+const OWN_BINS = 32768;
 
 /** What is to be measured: in the page's own worker what is short, on the server what is long or has to be mixed first. */
 type Wish =
-  | { readonly part: SoundPart; readonly shape: Shape; readonly within: ToAnalysis["within"] }
+  | {
+      readonly part: SoundPart;
+      readonly shape: Shape;
+      readonly within: ToAnalysis["within"];
+      readonly pictures: Pictures;
+    }
   | (ListenWish & { kind: "bus" });
 
 export class Analysis {
@@ -36,6 +45,9 @@ export class Analysis {
   partly = $state(false);
   /** Loudness over time of a track or the mix. */
   loudness = $state.raw<CurveJson | null>(null);
+  /** What comes to the chosen step and leaves it, over time; spectra before and after the chain. */
+  trace = $state.raw<StepTrace | null>(null);
+  spectra = $state.raw<ChainAnalysis["spectra"] | null>(null);
   /** Share that is done of a measurement that is under way; 1 when the levels shown are those of the chain shown. */
   progress = $state(1);
   readonly #worker = new AnalysisWorker();
@@ -52,8 +64,8 @@ export class Analysis {
   }
 
   /** Measures what is on the bench unless that has been done; the newest wish counts. */
-  want(subject: Subject): void {
-    const wish = this.#wishOf(subject);
+  want(subject: Subject, pictures: Pictures = {}): void {
+    const wish = this.#wishOf(subject, pictures);
     const owner = `${subject.owner.table} ${subject.owner.id}`;
     // What the mix sounds like depends on everything: it is known by the revision that is saved.
     const key = wish && JSON.stringify([owner, wish, "kind" in wish ? this.session.revision : 0]);
@@ -70,18 +82,19 @@ export class Analysis {
     this.#timer = setTimeout(() => this.#ask(wish), "kind" in wish ? BUS_WAIT_MS : WAIT_MS);
   }
 
-  #wishOf({ owner, clip, steps }: Subject): Wish | undefined {
-    if (clip) return { part: barePart(clip), shape: shapeOf(clip), within: this.#within(clip) };
+  #wishOf({ owner, clip, steps }: Subject, pictures: Pictures): Wish | undefined {
+    if (clip) return { part: barePart(clip), shape: shapeOf(clip), within: this.#within(clip), pictures };
     if (owner.table === "recordings") {
       const recording = this.session.shown.get("recordings", owner.id);
       if (!recording || recording.frames === 0) return undefined;
       const part = { recordingId: owner.id, offset: 0, length: recording.frames, origin: 0, steps };
-      return { part, shape: null, within: null };
+      return { part, shape: null, within: null, pictures };
     }
     // The server mixes what is saved.
     if (this.session.unsaved > 0 || this.session.dragging) return undefined;
     const { range } = this.selection;
-    return { kind: "bus", owner, from: range?.from ?? 0, to: range?.to ?? null, bins: STRIP_BINS };
+    const [from, to] = [range?.from ?? 0, range?.to ?? null];
+    return { kind: "bus", owner, from, to, bins: STRIP_BINS, pictures };
   }
 
   /** What of a clip lies in the selected range, in its own frames; null when that is all of it, or nothing. */
@@ -99,7 +112,8 @@ export class Analysis {
     else if (wish.part.length > MAX_OWN_SECONDS * sampleRate)
       this.#askFar({ kind: "part", ...wish, bins: STRIP_BINS });
     else {
-      const question: ToAnalysis = { id: this.#asked, ...wish, sampleRate, bins: STRIP_BINS };
+      const bins = Math.max(1, Math.min(OWN_BINS, wish.part.length));
+      const question: ToAnalysis = { id: this.#asked, ...wish, sampleRate, bins };
       this.#worker.postMessage(question);
     }
   }
@@ -122,7 +136,7 @@ export class Analysis {
       });
   }
 
-  #show({ stages, output, before, after, loudness }: AnalysisJson): void {
+  #show({ stages, output, before, after, loudness, trace, spectra }: AnalysisJson): void {
     this.stages = stages.map(({ changed, ...stage }) => ({
       ...stage,
       ...(changed === undefined ? {} : { changed }),
@@ -132,6 +146,16 @@ export class Analysis {
     this.before = before;
     this.after = after;
     this.loudness = loudness ?? null;
+    if (trace)
+      this.trace = {
+        ...trace,
+        inPeaks: Float32Array.from(trace.inPeaks),
+        outPeaks: Float32Array.from(trace.outPeaks),
+        inSpectra: spectraFromJson(trace.inSpectra),
+        outSpectra: spectraFromJson(trace.outSpectra)
+      };
+    if (spectra)
+      this.spectra = { before: spectraFromJson(spectra.before), after: spectraFromJson(spectra.after) };
   }
 
   #fail(message: string): void {
@@ -146,6 +170,8 @@ export class Analysis {
     this.before = null;
     this.after = null;
     this.loudness = null;
+    this.trace = null;
+    this.spectra = null;
     this.progress = 1;
   }
 
@@ -158,6 +184,8 @@ export class Analysis {
       this.output = message.output;
       this.before = message.before;
       this.after = message.after;
+      this.trace = message.trace ?? null;
+      this.spectra = message.spectra ?? null;
       this.progress = 1;
     }
   }
@@ -192,6 +220,11 @@ export class Analysis {
   get cost(): number | undefined {
     const costs = this.stages.flatMap(({ cost }) => cost ?? []);
     return costs.length > 0 ? costs.reduce((sum, cost) => sum + cost, 0) : undefined;
+  }
+
+  /** The trace of a step; undefined while there is none. */
+  traceOf(stepId: string): StepTrace | undefined {
+    return this.trace?.stepId === stepId ? this.trace : undefined;
   }
 
   /** What a step learnt; undefined while it is off, not measured yet, or has nothing to learn. */

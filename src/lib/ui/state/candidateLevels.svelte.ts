@@ -75,7 +75,7 @@ export class CandidateLevels {
     if (!part || part.length === 0) return undefined;
     const shape = clip ? shapeOf(clip) : null;
     if (part.length > MAX_OWN_SECONDS * sampleRate) return { kind: "part", part, shape, bins: BINS };
-    return { part, shape, within: null, sampleRate, bins: BINS };
+    return { part, shape, within: null, pictures: {}, sampleRate, bins: BINS };
   }
 
   #next(): void {

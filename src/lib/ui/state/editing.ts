@@ -6,6 +6,7 @@ import { resampledLength } from "$lib/core/audio/resampler";
 import type { FadeShape, Recording, RecipeStep, Step } from "$lib/core/session/schema";
 import { recordingsOf } from "$lib/core/effects/registry";
 import type { PresetView } from "$lib/api/types";
+import { notices } from "../shared/notices.svelte";
 import type { Editor } from "./editor.svelte";
 import { fadeOf, fadesCommand } from "./shaping";
 import { trackOf } from "./target";
@@ -67,7 +68,13 @@ export function applyPreset(editor: Editor, preset: PresetView): void {
     }))
   ];
   const command = asOne(commands, session.document, `apply ${preset.name} to ${selection.title}`);
-  if (command && session.run(command)) selection.stepId = selection.rows[0]?.step.id ?? null;
+  if (!command || !session.run(command)) return;
+  const asks = selection.rows.find(({ step }) => step.params.source === "ask");
+  selection.stepId = (asks ?? selection.rows[0])?.step.id ?? null;
+  if (asks)
+    notices.news(
+      `"${preset.name}" asks for a noise profile: select a stretch with noise alone and learn it.`
+    );
 }
 
 export function addTrack(editor: Editor): void {

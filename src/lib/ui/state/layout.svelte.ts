@@ -24,6 +24,9 @@ const kept = z.object({
   own: z.record(z.string(), laneHeight),
   zooms: z.record(z.string(), z.number().min(1).max(ZOOM_MOST)).default({}),
   oneScale: z.boolean().default(false),
+  overlaid: z.boolean().default(false),
+  zoomed: z.boolean().default(false),
+  spectra: z.boolean().default(false),
   picture: z.boolean().default(true),
   clipLines: z.boolean().default(false),
   trackLines: z.record(z.string(), z.enum(["gain", "pan"])).default({})
@@ -43,6 +46,12 @@ export class Layout {
   bench = $state(BENCH_STANDARD);
   /** Before and after are drawn by one scale. */
   oneScale = $state(false);
+  /** Before and after lie over each other. */
+  overlaid = $state(false);
+  /** Before and after show what the timeline shows of the clip. */
+  zoomed = $state(false);
+  /** Before and after are drawn as spectra over time. */
+  spectra = $state(false);
   /** Whether the picture of videos is shown. */
   picture = $state(true);
   /** Whether the gain line of the clip on the bench is shown where it has none yet. */
@@ -64,6 +73,9 @@ export class Layout {
     this.#own = before.own;
     this.#zooms = before.zooms;
     this.oneScale = before.oneScale;
+    this.overlaid = before.overlaid;
+    this.zoomed = before.zoomed;
+    this.spectra = before.spectra;
     this.picture = before.picture;
     this.clipLines = before.clipLines;
     this.#trackLines = before.trackLines;
@@ -114,9 +126,9 @@ export class Layout {
 
   /** Call in an effect: keeps what is chosen. */
   keep(): void {
-    const { bench, oneScale, picture, clipLines } = this;
+    const { bench, oneScale, overlaid, zoomed, spectra, picture, clipLines } = this;
     const lanes = { all: this.#all, own: this.#own, zooms: this.#zooms, trackLines: this.#trackLines };
-    const now = { bench, oneScale, picture, clipLines, ...lanes };
+    const now = { bench, oneScale, overlaid, zoomed, spectra, picture, clipLines, ...lanes };
     localStorage.setItem(KEY, JSON.stringify(now));
   }
 }

@@ -1,12 +1,14 @@
 import { BLOCK, StereoBlock } from "$lib/core/audio/block";
 import type { SoundStream } from "$lib/core/audio/soundStream";
 import { NoiseLearner, profileToText } from "$lib/core/effects/noiseProfile";
+import { NoiseStretch } from "$lib/core/effects/noiseStretch";
 import { openBus } from "$lib/core/render/busAnalysis";
 import { barePart } from "$lib/core/render/clipAnalysis";
 import { Plan } from "$lib/core/render/graph";
 import { openPart } from "$lib/core/render/partStream";
 import type { Document } from "$lib/core/session/document";
 import { spanWithin } from "$lib/core/session/spans";
+import { formatTime } from "$lib/core/units/time";
 import { ChunkStore } from "$lib/playback/chunkStore";
 import type { Subject } from "./selection.svelte";
 
@@ -50,6 +52,13 @@ async function soundBefore(
   );
 }
 
+/** What was learnt, from where, and what may be wrong with it. */
+export interface LearntNoise {
+  readonly profile: string;
+  readonly from: string;
+  readonly doubt: string | undefined;
+}
+
 /**
  * A noise profile from a range of the timeline, as it comes to a step of what is on the bench: through the steps before it.
  * @throws when the range holds no noise, or its sound cannot be had
@@ -59,10 +68,11 @@ export async function learnNoise(
   subject: Subject,
   stepId: string,
   range: Range
-): Promise<string> {
+): Promise<LearntNoise> {
   const { sampleRate } = doc;
   const store = new ChunkStore(sampleRate);
   const learner = new NoiseLearner(sampleRate);
+  const stretch = new NoiseStretch(sampleRate);
   const block = new StereoBlock();
   let stream: SoundStream | undefined;
   try {
@@ -73,13 +83,16 @@ export async function learnNoise(
       const n = Math.min(BLOCK, end - at);
       sound.read(block.left.ptr, block.right.ptr, n);
       learner.push(block.left.ptr, block.right.ptr, n);
+      stretch.push(block.left.ptr, block.right.ptr, n);
     }
     const profile = learner.finish();
     if (!profile)
       throw new Error("The range holds no noise, or too little of it. Select at least a tenth of a second.");
-    return profileToText(profile);
+    const at = (frame: number) => formatTime(frame / sampleRate, 1);
+    const from = `${subject.name}, ${at(range.from)} to ${at(end)}`;
+    return { profile: profileToText(profile), from, doubt: stretch.doubt() };
   } finally {
-    for (const used of [stream, learner, block, store]) used?.release();
+    for (const used of [stream, learner, stretch, block, store]) used?.release();
   }
 }
 

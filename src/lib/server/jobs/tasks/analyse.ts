@@ -1,9 +1,10 @@
 import { renameSync } from "node:fs";
 import path from "node:path";
-import type { AnalysisJson } from "$lib/api/listening";
+import type { AnalysisJson, TraceJson } from "$lib/api/listening";
 import { curveToJson, measurementToJson } from "$lib/core/measure/json";
+import { spectraToJson } from "$lib/core/measure/spectraJson";
 import { analyseBus } from "$lib/core/render/busAnalysis";
-import type { ChainAnalyser, ChainAnalysis } from "$lib/core/render/chainAnalysis";
+import type { ChainAnalyser, ChainAnalysis, StepTrace } from "$lib/core/render/chainAnalysis";
 import { analysePart } from "$lib/core/render/clipAnalysis";
 import { Plan } from "$lib/core/render/graph";
 import { SpoolStream } from "$lib/core/render/spoolStream";
@@ -13,8 +14,9 @@ import { FileSpool } from "../../media/fileSpool";
 import type { AnalyseTask, Tick } from "./task";
 
 const SPAN = 1 << 17;
+const clock = () => performance.now();
 
-function toJson({ stages, output, before, after, loudness }: ChainAnalysis): AnalysisJson {
+function toJson({ stages, output, before, after, loudness, trace, spectra }: ChainAnalysis): AnalysisJson {
   return {
     stages: stages.map(({ stepId, measurement, learnt, changed, cost }) => ({
       stepId,
@@ -26,7 +28,21 @@ function toJson({ stages, output, before, after, loudness }: ChainAnalysis): Ana
     output: output && measurementToJson(output),
     before: [...before],
     after: [...after],
-    ...(loudness ? { loudness: curveToJson(loudness) } : {})
+    ...(loudness ? { loudness: curveToJson(loudness) } : {}),
+    ...(trace ? { trace: traceToJson(trace) } : {}),
+    ...(spectra
+      ? { spectra: { before: spectraToJson(spectra.before), after: spectraToJson(spectra.after) } }
+      : {})
+  };
+}
+
+function traceToJson({ stepId, inPeaks, outPeaks, inSpectra, outSpectra }: StepTrace): TraceJson {
+  return {
+    stepId,
+    inPeaks: [...inPeaks],
+    outPeaks: [...outPeaks],
+    inSpectra: spectraToJson(inSpectra),
+    outSpectra: spectraToJson(outSpectra)
   };
 }
 
@@ -67,12 +83,13 @@ function analyserOf(
   if ("document" in what) {
     const plan = new Plan(Document.fromJson(what.document));
     const bus = what.busId === plan.mix.id ? plan.mix : plan.bus(what.busId);
-    return analyseBus(plan, bus, source, what.from, what.to, bins);
+    return analyseBus(plan, bus, source, what.from, what.to, bins, { ...task.pictures, clock });
   }
   return analysePart(what.part, what.shape, source, sampleRate, bins, {
     measures: (stepId) => !known.includes(stepId),
     within: what.within ?? undefined,
-    clock: () => performance.now(),
+    clock,
+    ...task.pictures,
     ...(keeping && keep ? { keep: { after: keep.after, take: (l, r, n) => keeping.take(l, r, n) } } : {}),
     ...(begin && from ? { from: { input: new SpoolStream(begin), after: from.after } } : {})
   });

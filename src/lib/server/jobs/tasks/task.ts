@@ -7,6 +7,7 @@ import type { MeasurementJson } from "$lib/core/measure/json";
 import type { Shape } from "$lib/core/render/clipAnalysis";
 import type { Finding } from "$lib/core/measure/examine/finding";
 import type { MonoView } from "$lib/core/measure/monoLook";
+import type { Pictures } from "$lib/core/render/sheetMemory";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { ResolvedClip } from "$lib/core/session/lookup";
@@ -157,6 +158,7 @@ export interface AnalyseTask extends TaskBase {
   readonly sampleRate: number;
   readonly bins: number;
   readonly files: RecordingFiles;
+  readonly pictures?: Pictures | undefined;
   /** Places whose levels are known already: ids of steps, null for the one before the first. */
   readonly known: readonly (string | null)[];
   /** What is known to have been learnt, by `prePassKey`. */

@@ -16,11 +16,12 @@
   import OwnerTitle from "./OwnerTitle.svelte";
   import Sheet from "./Sheet.svelte";
   import StepPanel from "./StepPanel.svelte";
+  import { tracedEffects } from "./pictures";
   import { subjectTime } from "./subjectTime";
   import WavePair from "./WavePair.svelte";
 
   const editor = useEditor();
-  const { session, selection, analysis, hearing } = editor;
+  const { session, selection, analysis, hearing, layout } = editor;
   const subject = $derived(selection.subject);
   const clip = $derived(subject.clip);
   const owner = $derived(subject.owner);
@@ -33,7 +34,15 @@
   const [standard] = TARGETS;
   let target = $state.raw(standard);
 
-  $effect(() => analysis.want(subject));
+  /** What the pictures of the bench need to be heard for. */
+  const wanted = $derived({
+    ...(row && editor.panel === null && tracedEffects.has(row.step.effect) && row.step.on
+      ? { traced: row.step.id }
+      : {}),
+    ...(layout.spectra ? { spectra: true } : {})
+  });
+
+  $effect(() => analysis.want(subject, wanted));
   $effect(() => hearing.measure());
 </script>
 

@@ -8,14 +8,28 @@
   import { useEditor } from "../../state/editor.svelte";
   import ParamField from "./ParamField.svelte";
   import type { PanelProps } from "./pictures";
+  import {
+    SPECTRUM_LEAST_DB,
+    SPECTRUM_MOST_DB,
+    spectrumArea,
+    spectrumAt,
+    spectrumLine
+  } from "./spectraPaths";
+  import { playedShare } from "./subjectTime";
 
-  let { params, draft, commit, height, mixed }: PanelProps = $props();
-  const { sampleRate } = useEditor();
+  let { stepId, params, draft, commit, height, mixed }: PanelProps = $props();
+  const editor = useEditor();
+  const { sampleRate, analysis, transport } = editor;
   const RANGE = 24;
   let width = $state(500);
 
   const x = $derived(scaleLog([20, 20000], [28, width - 8]));
   const y = $derived(scaleLinear([-RANGE, RANGE], [height - 14, 6]));
+  const level = $derived(scaleLinear([SPECTRUM_LEAST_DB, SPECTRUM_MOST_DB], [height - 14, 6]));
+  const trace = $derived(analysis.traceOf(stepId));
+  const share = $derived(transport.playing ? playedShare(editor) : undefined);
+  const before = $derived(trace && spectrumArea(spectrumAt(trace.inSpectra, share), x, level));
+  const after = $derived(trace && spectrumLine(spectrumAt(trace.outSpectra, share), x, level));
   const marks = [20, 50, 100, 200, 500, 1000, 2000, 5000, 20000];
   const levels = [-18, -9, 0, 9, 18];
   const bands = Array.from({ length: EQ_BANDS }, (_, i) => i + 1);
@@ -55,7 +69,12 @@
 
 <div class="eq">
   <div class="graph" bind:clientWidth={width}>
-    <svg {width} {height} role="img" aria-label="Frequency response, {used.length} bands on">
+    <svg
+      {width}
+      {height}
+      role="img"
+      aria-label="Frequency response, {used.length} bands on, over the spectrum before the step, filled, and after it, as a thin line"
+    >
       {#each marks as hertz (hertz)}
         <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={height - 14} />
         <text x={x(hertz)} y={height - 3} text-anchor={hertz === 20000 ? "end" : "middle"}
@@ -66,6 +85,8 @@
         <line class:zero={db === 0} x1="30" x2={width - 8} y1={y(db)} y2={y(db)} />
         <text x="27" y={y(db) + 4} text-anchor="end">{db > 0 ? "+" : ""}{db}</text>
       {/each}
+      {#if before}<path class="before" d={before} />{/if}
+      {#if after}<path class="after" d={after} />{/if}
       <path d={path} />
     </svg>
     {#each used as n (n)}
@@ -158,6 +179,16 @@
     fill: none;
     stroke: var(--w-madder);
     stroke-width: 2;
+  }
+
+  .before {
+    fill: color-mix(in srgb, var(--w-slate) 30%, transparent);
+    stroke: none;
+  }
+
+  .after {
+    stroke: var(--w-slate);
+    stroke-width: 1;
   }
 
   text {

@@ -188,7 +188,9 @@
           class:part={step.span !== null}
           title="What it treats: {spanText(row)}">{spanText(row)}</span
         >
-        <span class="number right" title={step.on ? `${change(before(index), after)} LU${costText(step.id)}` : "off"}
+        <span
+          class="number right"
+          title={step.on ? `${change(before(index), after)} LU${costText(step.id)}` : "off"}
           >{step.on ? `${loudness(before(index))} → ${loudness(after)}` : "–"}</span
         >
         <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>

@@ -74,6 +74,7 @@
   </header>
   <div class="body" bind:clientHeight={room}>
     {#if picture}<picture.panel
+        stepId={step.id}
         {height}
         {params}
         {draft}
@@ -84,7 +85,7 @@
       />{/if}
     {#if !picture?.whole}
       <div class="fields">
-        {#each effect.params as param (param.id)}
+        {#each effect.params.filter(({ hidden }) => !hidden) as param (param.id)}
           <ParamField
             {param}
             value={params[param.id]}

@@ -4,10 +4,14 @@
   import { makeUp, staticGain } from "$lib/core/effects/compressor";
   import { expanderGain } from "$lib/core/effects/expander";
   import { num } from "$lib/core/effects/description";
-  import { formatDb } from "$lib/core/units/decibels";
+  import { formatDb, gainToDb } from "$lib/core/units/decibels";
+  import { useEditor } from "../../state/editor.svelte";
   import type { PanelProps } from "./pictures";
+  import { playedShare } from "./subjectTime";
 
-  let { params, effect, height }: PanelProps = $props();
+  let { stepId, params, effect, height }: PanelProps = $props();
+  const editor = useEditor();
+  const { analysis } = editor;
   const WIDTH = 190;
   const FLOOR = -72;
   const x = scaleLinear([FLOOR, 0], [34, WIDTH - 8]);
@@ -22,6 +26,16 @@
     const gain = 10 ** ((staticGain(level, params) + makeUp(params)) / 20);
     return level + 20 * Math.log10(1 + wet * (gain - 1));
   }
+
+  /** What comes and what leaves at the playhead, in dB. */
+  const now = $derived.by(() => {
+    const trace = analysis.traceOf(stepId);
+    const share = playedShare(editor);
+    if (!trace || share === undefined) return undefined;
+    const column = Math.floor(share * trace.inPeaks.length);
+    const [into, outOf] = [gainToDb(trace.inPeaks[column]), gainToDb(trace.outPeaks[column])];
+    return into > FLOOR ? { x: x(Math.min(0, into)), y: y(Math.max(FLOOR, Math.min(0, outOf))) } : undefined;
+  });
 
   const path = $derived.by(() => {
     const points = Array.from({ length: 145 }, (_, i): [number, number] => {
@@ -44,6 +58,7 @@
   {/each}
   <line class="same" x1={x(FLOOR)} y1={y(FLOOR)} x2={x(0)} y2={y(0)} />
   <path d={path} />
+  {#if now}<circle cx={now.x} cy={now.y} r="4.5" />{/if}
 </svg>
 
 <style>
@@ -66,6 +81,11 @@
     fill: none;
     stroke: var(--w-madder);
     stroke-width: 2;
+  }
+
+  circle {
+    fill: var(--w-ochre);
+    stroke: var(--w-ink);
   }
 
   text {

@@ -2,19 +2,52 @@
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
   import FitToHeight from "carbon-icons-svelte/lib/FitToHeight.svelte";
+  import HeatMap from "carbon-icons-svelte/lib/HeatMap.svelte";
+  import Layers from "carbon-icons-svelte/lib/Layers.svelte";
+  import ZoomArea from "carbon-icons-svelte/lib/ZoomArea.svelte";
   import { spanOrigin } from "$lib/core/session/spans";
   import { formatDb, gainToDb } from "$lib/core/units/decibels";
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
   import { currentPalette } from "../timeline/drawing/palette";
-  import { subjectTime } from "./subjectTime";
+  import { shownTime, subjectTime } from "./subjectTime";
+  import { drawPeaks, drawSpectra, strokePeaks } from "./wavePicture";
 
+  type Side = "before" | "after";
   const editor = useEditor();
   const { session, analysis, transport, selection, layout } = editor;
   /** Height of each of the two pictures. */
   const ROW = 44;
   /** Quieter sound is drawn no taller than this: it is not made to look like something. */
   const LEAST_PEAK = 1e-5;
+
+  const ways = [
+    {
+      id: "oneScale",
+      name: "One scale",
+      title:
+        "Both drawn by one scale: how much louder one is can be seen. Off: each by its own, so that quiet sound can be seen.",
+      icon: FitToHeight
+    },
+    {
+      id: "overlaid",
+      name: "Overlaid",
+      title: "After filled, before as a line over it. Off: one above the other.",
+      icon: Layers
+    },
+    {
+      id: "zoomed",
+      name: "Zoom with the timeline",
+      title: "Shows what the timeline shows of the clip. Off: all of it.",
+      icon: ZoomArea
+    },
+    {
+      id: "spectra",
+      name: "Spectrogram",
+      title: "Drawn as spectra over time, 20 Hz below, 20 kHz above, -110 to -20 dB.",
+      icon: HeatMap
+    }
+  ] as const;
 
   let width = $state(300);
   let canvas: HTMLCanvasElement | undefined = $state();
@@ -23,30 +56,16 @@
     peaks ? Array.from(peaks).reduce((most, v) => Math.max(most, v), 0) : 0;
   const tops = $derived({ before: peakOf(analysis.before), after: peakOf(analysis.after) });
   const common = $derived(Math.max(LEAST_PEAK, tops.before, tops.after));
-  const scale = (side: "before" | "after") => (layout.oneScale ? common : Math.max(LEAST_PEAK, tops[side]));
+  const scale = (side: Side) => (layout.oneScale ? common : Math.max(LEAST_PEAK, tops[side]));
 
-  function drawRow(
-    context: CanvasRenderingContext2D,
-    peaks: ArrayLike<number> | null,
-    top: number,
-    height: number,
-    full: number
-  ): void {
-    const middle = top + height / 2;
-    const columns = context.canvas.width;
-    context.fillRect(0, Math.round(middle), columns, 1);
-    if (!peaks || peaks.length === 0) return;
-    context.beginPath();
-    for (let x = 0; x < columns; x++) {
-      const from = Math.floor((x / columns) * peaks.length);
-      const to = Math.max(from + 1, Math.floor(((x + 1) / columns) * peaks.length));
-      let peak = 0;
-      for (let i = from; i < Math.min(to, peaks.length); i++) peak = Math.max(peak, peaks[i] ?? 0);
-      const h = Math.min(1, peak / full) * (height / 2 - 2);
-      context.rect(x, middle - h, 1, 2 * h);
-    }
-    context.fill();
-  }
+  /** What is drawn of each, as shares of the whole. */
+  const shown = $derived.by(() => {
+    const whole = subjectTime(editor);
+    const part = shownTime(editor);
+    if (!whole || !part) return { from: 0, to: 1 };
+    const length = whole.to - whole.from;
+    return { from: (part.from - whole.from) / length, to: (part.to - whole.from) / length };
+  });
 
   $effect(() => {
     if (!canvas) return;
@@ -58,16 +77,33 @@
     const palette = currentPalette();
     context.fillStyle = palette.paper;
     context.fillRect(0, 0, canvas.width, canvas.height);
+    const spectra = layout.spectra ? analysis.spectra : null;
     const row = ROW * ratio;
-    context.fillStyle = palette.slate;
-    drawRow(context, analysis.before, 0, row, scale("before"));
-    context.fillStyle = palette.madder;
-    drawRow(context, analysis.after, row, row, scale("after"));
+    if (spectra) {
+      drawSpectra(context, spectra.before, { top: 0, height: row, ...shown }, [palette.paper, palette.slate]);
+      drawSpectra(context, spectra.after, { top: row, height: row, ...shown }, [
+        palette.paper,
+        palette.madder
+      ]);
+    } else if (layout.overlaid) {
+      const box = { top: 0, height: 2 * row, ...shown };
+      context.fillStyle = palette.madder;
+      drawPeaks(context, analysis.after, { ...box, full: scale("after") });
+      context.strokeStyle = palette.ink;
+      context.lineWidth = ratio;
+      strokePeaks(context, analysis.before, { ...box, full: scale("before") });
+      return;
+    } else {
+      context.fillStyle = palette.slate;
+      drawPeaks(context, analysis.before, { top: 0, height: row, full: scale("before"), ...shown });
+      context.fillStyle = palette.madder;
+      drawPeaks(context, analysis.after, { top: row, height: row, full: scale("after"), ...shown });
+    }
     context.fillStyle = palette.rule;
     context.fillRect(0, row, canvas.width, 1);
   });
 
-  const time = $derived(subjectTime(editor));
+  const time = $derived(shownTime(editor));
   /** Share of the picture at which a frame of the timeline lies. */
   const place = (frame: number) => (time ? (frame - time.from) / (time.to - time.from) : -1);
   const playhead = $derived(place(transport.position));
@@ -106,24 +142,27 @@
     if (Math.abs(dx) > 3) selection.range = { from: Math.min(anchor, here), to: Math.max(anchor, here) + 1 };
   }
 
-  const label = (side: "before" | "after") =>
-    tops[side] > 0 ? `${formatDb(gainToDb(tops[side]))} dBFS` : "";
+  const label = (side: Side) => (tops[side] > 0 ? `${formatDb(gainToDb(tops[side]))} dBFS` : "");
 </script>
 
 <div class="pair" style:--row="{ROW}px">
   <div class="names" title="The highest peak of each">
     <span>before<br /><span class="number">{label("before")}</span></span>
     <span>after<br /><span class="number">{label("after")}</span></span>
-    <Button
-      kind="ghost"
-      size="small"
-      icon={FitToHeight}
-      iconDescription="One scale"
-      tooltipPosition="right"
-      aria-pressed={layout.oneScale}
-      title="Both drawn by one scale: how much louder one is can be seen. Off: each by its own, so that quiet sound can be seen."
-      on:click={() => (layout.oneScale = !layout.oneScale)}
-    />
+    <span class="ways" role="group" aria-label="How before and after are drawn">
+      {#each ways as { id, name, title, icon } (id)}
+        <Button
+          kind="ghost"
+          size="small"
+          {icon}
+          iconDescription={name}
+          tooltipPosition="right"
+          aria-pressed={layout[id]}
+          {title}
+          on:click={() => (layout[id] = !layout[id])}
+        />
+      {/each}
+    </span>
   </div>
   <!-- Keyboard: the transport's fields and the range's keys do all that a click here does. -->
   <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
@@ -163,7 +202,7 @@
 <style>
   .pair {
     display: grid;
-    grid-template-columns: 82px minmax(0, 1fr);
+    grid-template-columns: 136px minmax(0, 1fr);
     min-width: 0;
     padding: 3px 10px 3px 12px;
     border-bottom: 1px solid var(--w-rule);
@@ -182,10 +221,17 @@
     white-space: nowrap;
   }
 
-  .names > :global(.bx--btn) {
+  .ways {
     position: absolute;
     top: 0;
-    right: 2px;
+    right: 4px;
+    display: grid;
+    grid-template-columns: 24px 24px;
+    gap: 2px;
+  }
+
+  .ways > :global(.bx--btn[aria-pressed="true"]) {
+    background: var(--w-select);
   }
 
   .picture {

@@ -6,7 +6,7 @@ import {
   type EffectGroup,
   type Params
 } from "$lib/core/effects/description";
-import { effects, searchEffects } from "$lib/core/effects/registry";
+import { completeParams, effects, searchEffects } from "$lib/core/effects/registry";
 
 export type Choice = { readonly id: string; readonly text: string; readonly help: string } & (
   | {
@@ -29,7 +29,7 @@ function settingChoices(effect: EffectDescription): Choice[] {
     kind: "effect",
     id: `${effect.id} ${name}`,
     text: `${effect.name}: ${name}`,
-    help: effect.summary({ ...params }),
+    help: effect.summary(completeParams(effect, params)),
     effect,
     params,
     heading: "Settings"

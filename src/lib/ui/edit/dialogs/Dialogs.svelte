@@ -1,7 +1,5 @@
 <!-- The one dialog that is open. -->
 <script lang="ts">
-  import { recordingsOf } from "$lib/core/effects/registry";
-  import { recordingsByName } from "$lib/core/session/lookup";
   import { newSection } from "$lib/core/session/make";
   import { newId } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
@@ -13,6 +11,7 @@
   import NameDialog from "./NameDialog.svelte";
   import HistoryQuestion from "./HistoryQuestion.svelte";
   import PasteDialog from "./PasteDialog.svelte";
+  import PresetDialog from "./PresetDialog.svelte";
   import RecordingFadeDialog from "./RecordingFadeDialog.svelte";
   import RepeatDialog from "./RepeatDialog.svelte";
   import TrackDialogs from "./TrackDialogs.svelte";
@@ -22,15 +21,8 @@
   import TakeOffDialog from "./TakeOffDialog.svelte";
 
   const editor = useEditor();
-  const { session, selection, presets } = editor;
+  const { session, selection } = editor;
   const close = () => (editor.dialog = null);
-
-  function savePreset(name: string, notes: string): Promise<string | undefined> {
-    const steps = selection.rows.map(({ step }) => step);
-    const wanted = new Set(steps.flatMap(recordingsOf));
-    const recordings = recordingsByName(session.document).filter((r) => wanted.has(r.id));
-    return presets.save(name, notes, steps, recordings);
-  }
 
   const recording = $derived(editor.asked);
 
@@ -90,16 +82,7 @@
   />
 {:else if editor.dialog === "actions"}<ActionsDialog />
 {:else if editor.dialog === "shortcuts"}<ShortcutsDialog />
-{:else if editor.dialog === "preset"}
-  <NameDialog
-    heading="Save the chain as a preset"
-    label="Name"
-    button="Save"
-    notesLabel="Notes (what it is for)"
-    value={selection.subject.name}
-    submit={savePreset}
-    {close}
-  />
+{:else if editor.dialog === "preset"}<PresetDialog />
 {:else if editor.dialog === "paste"}<PasteDialog />
 {:else if editor.dialog === "takeOff"}<TakeOffDialog />
 {:else if editor.dialog === "soundTracks"}<SoundTracksDialog />

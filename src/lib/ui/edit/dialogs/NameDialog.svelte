@@ -1,28 +1,25 @@
 <!-- Asks for one name. -->
 <script lang="ts">
-  import { Modal, TextArea, TextInput } from "carbon-components-svelte";
+  import { Modal, TextInput } from "carbon-components-svelte";
 
   interface Props {
     heading: string;
     label: string;
     button: string;
     value?: string;
-    notesLabel?: string;
     mayBeEmpty?: boolean;
     /** Returns a sentence when the name is refused. */
-    submit: (name: string, notes: string) => Promise<string | undefined> | string | undefined;
+    submit: (name: string) => Promise<string | undefined> | string | undefined;
     close: () => void;
   }
 
-  let { heading, label, button, value = "", notesLabel, mayBeEmpty = false, submit, close }: Props = $props();
+  let { heading, label, button, value = "", mayBeEmpty = false, submit, close }: Props = $props();
   // svelte-ignore state_referenced_locally
   let name = $state(value);
-  let notes = $state("");
   let fault = $state("");
 
   async function go(): Promise<void> {
-    fault =
-      name.trim() === "" && !mayBeEmpty ? "A name is needed." : ((await submit(name.trim(), notes)) ?? "");
+    fault = name.trim() === "" && !mayBeEmpty ? "A name is needed." : ((await submit(name.trim())) ?? "");
     if (!fault) close();
   }
 </script>
@@ -49,5 +46,4 @@
       if (event.key === "Enter") return go();
     }}
   />
-  {#if notesLabel}<TextArea labelText={notesLabel} rows={3} bind:value={notes} />{/if}
 </Modal>

@@ -1,0 +1,112 @@
+<!-- The spectrum that comes to a step, filled, and the one that leaves it, as a line; of a noise reduction the noise that it takes. -->
+<script lang="ts">
+  import { scaleLinear, scaleLog } from "d3";
+  import { powerAtRate, profileFromText } from "$lib/core/effects/noiseProfile";
+  import { bandHertz } from "$lib/core/measure/spectrumColumns";
+  import { useEditor } from "../../state/editor.svelte";
+  import type { PanelProps } from "./pictures";
+  import {
+    SPECTRUM_LEAST_DB,
+    SPECTRUM_MOST_DB,
+    spectrumArea,
+    spectrumAt,
+    spectrumLine
+  } from "./spectraPaths";
+  import { playedShare } from "./subjectTime";
+
+  let { stepId, params, learnt, height }: PanelProps = $props();
+  const editor = useEditor();
+  const { analysis, transport, sampleRate } = editor;
+  const WIDTH = 270;
+  const x = scaleLog([20, 20000], [34, WIDTH - 8]);
+  const y = $derived(scaleLinear([SPECTRUM_LEAST_DB, SPECTRUM_MOST_DB], [height - 16, 6]));
+  const marks = [20, 100, 1000, 10000];
+  const levels = [-80, -60, -40, -20];
+
+  const trace = $derived(analysis.traceOf(stepId));
+  const share = $derived(transport.playing ? playedShare(editor) : undefined);
+  const before = $derived(trace && spectrumAt(trace.inSpectra, share));
+  const after = $derived(trace && spectrumAt(trace.outSpectra, share));
+
+  /** The noise that a reduction knows, in the measure of the spectra. */
+  const noise = $derived.by(() => {
+    const text = params.source === "carried" && params.profile !== "" ? params.profile : learnt?.profile;
+    if (typeof text !== "string" || text === "" || !before) return undefined;
+    const power = powerAtRate(profileFromText(text), sampleRate);
+    const size = 2 * (power.length - 1);
+    const perBin = sampleRate / size;
+    // A profile is power by the window's energy (3/8 of its length for Hann), a spectrum by that of a full-scale sine.
+    const scale = (0.375 * size) / (2 * (size / 4) ** 2);
+    return before.map((_, band) => {
+      const bin = Math.min(power.length - 1, Math.round(bandHertz(band, before.length) / perBin));
+      return 10 * Math.log10(power[bin] * scale + 1e-20);
+    });
+  });
+</script>
+
+<figure>
+  <svg
+    width={WIDTH}
+    {height}
+    role="img"
+    aria-label="Spectrum before the step, filled, and after it, as a line{noise
+      ? '; the noise that is known, dashed'
+      : ''}"
+  >
+    {#each marks as hertz (hertz)}
+      <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={height - 16} />
+      <text x={x(hertz)} y={height - 4} text-anchor="middle"
+        >{hertz >= 1000 ? `${hertz / 1000}k` : hertz}</text
+      >
+    {/each}
+    {#each levels as db (db)}
+      <line x1="34" x2={WIDTH - 8} y1={y(db)} y2={y(db)} />
+      <text x="30" y={y(db) + 4} text-anchor="end">{db}</text>
+    {/each}
+    {#if before && after}
+      <path class="before" d={spectrumArea(before, x, y)} />
+      <path class="after" d={spectrumLine(after, x, y)} />
+      {#if noise}<path class="noise" d={spectrumLine(noise, x, y)} />{/if}
+    {:else}<text x={WIDTH / 2} y={height / 2} text-anchor="middle"
+        >{analysis.progress < 1 ? "listening…" : "not heard"}</text
+      >{/if}
+  </svg>
+</figure>
+
+<style>
+  figure {
+    flex: none;
+    margin: 0;
+  }
+
+  svg {
+    border: 1px solid var(--w-rule);
+    background: var(--w-paper);
+  }
+
+  line {
+    stroke: var(--w-rule);
+  }
+
+  .before {
+    fill: color-mix(in srgb, var(--w-slate) 45%, transparent);
+  }
+
+  .after {
+    fill: none;
+    stroke: var(--w-madder);
+    stroke-width: 1.5;
+  }
+
+  .noise {
+    fill: none;
+    stroke: var(--w-ink);
+    stroke-dasharray: 4 3;
+  }
+
+  text {
+    fill: var(--w-soft);
+    font-family: var(--w-mono);
+    font-size: 12px;
+  }
+</style>
