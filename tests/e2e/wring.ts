@@ -144,15 +144,21 @@ export async function saved(page: Page): Promise<void> {
 export async function exported(page: Page): Promise<{ left: Float32Array; said: string }> {
   await page.getByRole("button", { name: "Export…" }).click();
   await page.getByText("32 bit float, every sample exact").click();
+  const begun = page.waitForResponse((r) => r.request().method() === "POST" && r.url().endsWith("/jobs"));
   await page.getByRole("button", { name: "Export", exact: true }).click();
-  const news = page.getByText(/\.wav is ready/);
-  await expect(news).toBeVisible();
-  const said = (await news.textContent()) ?? "";
+  const { id } = (await (await begun).json()) as { id: string };
+  // One that was made before may be told again after a reload: it is this one's file that counts.
+  const link = page.locator(`a[href*="${id}"]`).first();
+  await expect(link).toBeVisible();
+  const said = (await link.locator("xpath=..").textContent()) ?? "";
   const download = page.waitForEvent("download");
-  await page.getByRole("link", { name: "Save the file" }).click();
+  await link.click();
   const bytes = readFileSync(await (await download).path());
   const all = new Float32Array(bytes.buffer.slice(bytes.byteOffset + 116));
-  await page.getByRole("button", { name: "Dismiss message" }).first().click();
+  await page
+    .getByRole("button", { name: /^Dismiss/ })
+    .first()
+    .click();
   return { left: all.filter((_, i) => i % 2 === 0), said };
 }
 
@@ -190,7 +196,7 @@ export async function pull(
 
 /** Chains a row of the sheet: its text without the measuring. */
 export function stepRows(page: Page): Locator {
-  return page.getByRole("list").getByRole("listitem");
+  return page.getByRole("region", { name: /^Sheet/ }).getByRole("listitem");
 }
 
 declare global {

@@ -57,10 +57,11 @@ export class Examiner {
   /**
    * @param frames frames that will come
    * @param channels of the sound: one is on both sides
+   * @param loudChannels as whose its loudness is told: of one channel in a file, of two where it is heard on both sides
    */
-  constructor(sampleRate: number, frames: number, channels: 1 | 2) {
+  constructor(sampleRate: number, frames: number, channels: 1 | 2, loudChannels: 1 | 2 = channels) {
     this.#looks = [
-      new LowLook(sampleRate, channels),
+      new LowLook(sampleRate, loudChannels),
       new ClippingLook(sampleRate),
       new SidesLook(sampleRate, frames, channels),
       new HumLook(sampleRate, frames),

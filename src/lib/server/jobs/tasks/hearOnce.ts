@@ -68,7 +68,7 @@ export function examine(task: ExamineTask, tick: Tick): { findings: Finding[] } 
     task,
     false,
     tick,
-    (frames) => new Examiner(task.sampleRate, frames, task.channels),
+    (frames) => new Examiner(task.sampleRate, frames, task.channels, 2),
     (examiner) => ({ findings: examiner.finish() })
   );
 }

@@ -28,7 +28,9 @@
     <thead>
       <tr>
         <th scope="col">key</th><th scope="col">candidate</th><th scope="col">LUFS</th><th scope="col">LU</th>
-        <th scope="col">dBTP</th><th scope="col">floor</th><th scope="col">heard at</th><th></th>
+        <th scope="col">dBTP</th><th scope="col">floor</th><th scope="col">heard at</th><th scope="col"
+          ><span class="visually-hidden">take away</span></th
+        >
       </tr>
     </thead>
     <tbody>

@@ -12,6 +12,7 @@
   import { spanOrigin } from "$lib/core/session/spans";
   import { formatDb } from "$lib/core/units/decibels";
   import { formatTime } from "$lib/core/units/time";
+  import { dropTreatment, pullsTreatment } from "../../state/pulledTreatment";
   import { moveRow, removeRow, switchRow } from "../../state/steps";
   import { useEditor } from "../../state/editor.svelte";
   import type { Subject } from "../../state/selection.svelte";
@@ -102,6 +103,20 @@
       );
   }
 
+  /** Whether something is pulled over the sheet that it takes. */
+  let receiving = $state(false);
+
+  /** An effect that is let go over a row comes before it. */
+  function receive(event: DragEvent): void {
+    receiving = false;
+    if (!pullsTreatment(event)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const { target } = event;
+    const row = target instanceof Element ? target.closest("[data-row]") : null;
+    dropTreatment(editor, event, row ? Number(row.getAttribute("data-row")) : undefined);
+  }
+
   function onkeydown(event: KeyboardEvent, row: Row, index: number): void {
     if (event.altKey && event.key === "ArrowUp") moveRow(editor, row, index - 1);
     else if (event.altKey && event.key === "ArrowDown") moveRow(editor, row, index + 1);
@@ -116,7 +131,15 @@
 <section
   class="sheet"
   class:parts={selection.rows.some(({ step }) => step.span !== null)}
+  class:receiving
   aria-label="Sheet: the chain of {subject.name}"
+  ondragover={(event) => {
+    if (!pullsTreatment(event)) return;
+    event.preventDefault();
+    receiving = true;
+  }}
+  ondragleave={() => (receiving = false)}
+  ondrop={receive}
 >
   <div class="row head soft">
     <span></span><span>step</span><span class="right">span</span><span class="right"
@@ -158,6 +181,7 @@
         class:chosen
         class:off={rowOn(row) === false}
         role="listitem"
+        data-row={index}
         oncontextmenu={(event) => {
           selection.stepId = step.id;
           editor.offer(event, "step", effect.name);
@@ -236,6 +260,10 @@
     overflow-y: auto;
     border-right: 1px solid var(--w-rule);
     padding: 4px 0 8px;
+  }
+
+  .sheet.receiving {
+    box-shadow: inset 0 0 0 2px var(--w-ochre);
   }
 
   .sheet.parts {

@@ -5,6 +5,10 @@
   import HeatMap from "carbon-icons-svelte/lib/HeatMap.svelte";
   import Layers from "carbon-icons-svelte/lib/Layers.svelte";
   import ZoomArea from "carbon-icons-svelte/lib/ZoomArea.svelte";
+  import { effectOf } from "$lib/core/effects/registry";
+  import type { Command } from "$lib/core/session/commands";
+  import { stepsOfOwner } from "$lib/core/session/owners";
+  import type { Step } from "$lib/core/session/schema";
   import { spanOrigin } from "$lib/core/session/spans";
   import { formatDb, gainToDb } from "$lib/core/units/decibels";
   import { draggable } from "../../shared/draggable";
@@ -128,6 +132,40 @@
     });
   });
 
+  /** What of a span is being pulled, and by how many pixels. */
+  let grasp: "from" | "to" | "all" = "all";
+  let pulledBy = 0;
+  /** Pixels of a span's ends by which it is trimmed. */
+  const END = 6;
+
+  function graspOf(event: PointerEvent, wide: number): typeof grasp {
+    if (wide < 3 * END) return "all";
+    return event.offsetX < END ? "from" : event.offsetX > wide - END ? "to" : "all";
+  }
+
+  /** Moves or trims a span; it is heard while it is pulled, and kept when it is let go. */
+  function pullSpan(step: Step, dx: number, made: boolean): void {
+    const { owner } = selection.subject;
+    const stored = stepsOfOwner(session.document, owner).find((one) => one.id === step.id)?.span;
+    if (!time || !stored) return;
+    pulledBy = dx;
+    const by = Math.round((dx / width) * (time.to - time.from));
+    const command: Command =
+      grasp === "all"
+        ? { type: "span.move", owner, stepId: step.id, by }
+        : {
+            type: "span.trim",
+            owner,
+            stepId: step.id,
+            [grasp]:
+              grasp === "from"
+                ? Math.max(0, Math.min(stored.to - 1, stored.from + by))
+                : Math.max(stored.from + 1, stored.to + by)
+          };
+    if (made) session.run(command);
+    else session.draft(command);
+  }
+
   let bar: HTMLElement | undefined = $state();
   let anchor = 0;
   const frameOf = (clientX: number) => {
@@ -183,14 +221,27 @@
     </span>
     {#if range}<span class="range" style:left="{range.left}px" style:width="{range.width}px"></span>{/if}
     {#each spans as { step, left, width: wide }, i (step.id)}
+      <!-- Keyboard: the fields of the step's panel move and trim it. -->
       <span
         class="span"
         class:chosen={selection.stepId === step.id}
         class:off={!step.on}
         data-span={step.id}
+        role="presentation"
+        title="What {effectOf(step.effect).name} treats: pull it, or its ends"
         style:left="{left}px"
         style:width="{wide}px"
-        style:bottom="{2 + i * 5}px"
+        style:bottom="{2 + i * 8}px"
+        onclick={(event) => {
+          event.stopPropagation();
+          selection.stepId = step.id;
+        }}
+        onpointerdown={(event) => (grasp = graspOf(event, wide))}
+        use:draggable={{
+          onstart: () => (selection.stepId = step.id),
+          onmove: (dx) => pullSpan(step, dx, false),
+          onend: () => pullSpan(step, pulledBy, true)
+        }}
       ></span>
     {/each}
     {#if playhead >= 0 && playhead <= 1}
@@ -260,9 +311,10 @@
   .span {
     position: absolute;
     box-sizing: border-box;
-    height: 4px;
-    border-inline: 2px solid var(--w-ink);
+    height: 7px;
+    border-inline: 3px solid var(--w-ink);
     background: color-mix(in srgb, var(--w-ink) 45%, transparent);
+    cursor: grab;
   }
 
   .span.chosen {

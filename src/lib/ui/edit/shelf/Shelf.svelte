@@ -5,7 +5,6 @@
   import ChevronDown from "carbon-icons-svelte/lib/ChevronDown.svelte";
   import ChevronRight from "carbon-icons-svelte/lib/ChevronRight.svelte";
   import Close from "carbon-icons-svelte/lib/Close.svelte";
-  import TrashCan from "carbon-icons-svelte/lib/TrashCan.svelte";
   import {
     clipCounts,
     SHELF_FILTERS,
@@ -15,13 +14,14 @@
     type ShelfOrder
   } from "$lib/core/session/shelfOrder";
   import ImportButton from "../../shared/ImportButton.svelte";
-  import { applyPreset } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
+  import EffectsList from "./EffectsList.svelte";
   import { Listen } from "./listen.svelte";
+  import PresetsList from "./PresetsList.svelte";
   import RecordingRow from "./RecordingRow.svelte";
 
   const editor = useEditor();
-  const { session, presets, selection } = editor;
+  const { session } = editor;
   /** Fewer recordings are seen at a glance. */
   const FEW = 4;
   /** So many rows of a folder are shown at once. */
@@ -57,6 +57,7 @@
   <Tabs autoWidth>
     <Tab label="Recordings" />
     <Tab label="Presets" />
+    <Tab label="Effects" />
     <svelte:fragment slot="content">
       <TabContent>
         <div class="list">
@@ -119,32 +120,10 @@
       </TabContent>
       <TabContent>
         <div class="list">
-          <p class="soft hint">
-            Applies to what is on the bench: {selection.subject.name}.
-          </p>
-          {#each presets.list as preset (preset.id)}
-            <div class="item" role="group" aria-label={preset.name}>
-              <span class="text" title={preset.notes}>
-                <span class="name">{preset.name}</span>
-                <span class="soft">{preset.steps.length} step{preset.steps.length === 1 ? "" : "s"}</span>
-              </span>
-              <button
-                class="bx--btn bx--btn--tertiary bx--btn--sm"
-                aria-label="Apply preset {preset.name}"
-                onclick={() => applyPreset(editor, preset)}>Apply</button
-              >
-              <button
-                class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only quiet"
-                aria-label="Delete preset {preset.name}"
-                title="Delete"
-                onclick={() => presets.remove(preset.id)}><TrashCan size={16} /></button
-              >
-            </div>
-          {:else}
-            <p class="empty">No presets yet. Build a chain on a clip, then save it from the bench.</p>
-          {/each}
+          <PresetsList />
         </div>
       </TabContent>
+      <TabContent><div class="list"><EffectsList /></div></TabContent>
     </svelte:fragment>
   </Tabs>
 </aside>
@@ -184,36 +163,11 @@
     padding: 8px;
   }
 
-  .item {
-    display: flex;
-    align-items: center;
-    gap: 2px;
-    padding: 4px 2px 4px 4px;
-    border-bottom: 1px solid var(--w-rule);
-    cursor: grab;
-  }
-
-  .text {
-    display: grid;
-    flex: 1;
-    min-width: 0;
-    font-size: 12px;
-  }
-
   .name {
     overflow: hidden;
     font-size: 13px;
     text-overflow: ellipsis;
     white-space: nowrap;
-  }
-
-  .quiet {
-    opacity: 0;
-  }
-
-  .item:hover .quiet,
-  .quiet:focus-visible {
-    opacity: 1;
   }
 
   .import {
@@ -256,9 +210,5 @@
     margin: 8px 0;
     padding: 14px;
     border: 1px dashed var(--w-soft);
-  }
-
-  .hint {
-    margin: 0 4px 4px;
   }
 </style>

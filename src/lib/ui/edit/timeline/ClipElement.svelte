@@ -40,7 +40,7 @@
     const linked = clip.chain !== null && session.shown.uses("chains", clip.chain) > 1;
     const signs = [...kinds, ...(linked ? ["shares its chain"] : [])];
     const treated = signs.length > 0 ? ` (${signs.join(", ")})` : "";
-    return `${clip.name}, starts at ${start}, ${seconds} s, ${steps} step${steps === 1 ? "" : "s"}${treated}, ${words[clipState(clip)]}${clip.muted ? ", muted" : ""}${broken ? `, the file of its recording is ${broken}` : ""}`;
+    return `${clip.name}, starts at ${start}, ${seconds} s, ${steps} step${steps === 1 ? "" : "s"}, ${words[clipState(clip)]}${treated}${clip.muted ? ", muted" : ""}${broken ? `, the file of its recording is ${broken}` : ""}`;
   });
 
   function onkeydown(event: KeyboardEvent): void {

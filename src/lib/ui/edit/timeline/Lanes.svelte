@@ -4,6 +4,7 @@
   import type { Track } from "$lib/core/session/schema";
   import { useEditor } from "../../state/editor.svelte";
   import { choiceOf } from "../../state/selection.svelte";
+  import { dropTreatment, pullsTreatment } from "../../state/pulledTreatment";
   import { addClip } from "../../state/editing";
   import { movingOf } from "../../state/moving";
   import { LanePainter } from "./drawing/lanePainter";
@@ -153,6 +154,15 @@
   function drop(event: DragEvent & { currentTarget: HTMLElement }): void {
     event.preventDefault();
     over = null;
+    if (pullsTreatment(event)) {
+      const clipId = clipUnder(event);
+      if (clipId === undefined) return;
+      event.stopPropagation();
+      // On one of several selected clips it is meant for all of them.
+      if (!selection.has(clipId)) selection.choose(clipId);
+      dropTreatment(editor, event);
+      return;
+    }
     const id = event.dataTransfer?.getData("application/x-wring-recording");
     const recording = id ? session.document.get("recordings", id) : undefined;
     if (recording) {
