@@ -18,6 +18,9 @@ try {
   const opened: number[] = [];
   const started: number[] = [];
   const changed: number[] = [];
+  const switchMade: number[] = [];
+  const switchRead: number[] = [];
+  const gaps: number[] = [];
   for (let i = 0; i < 5; i++) {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.addInitScript(() => {
@@ -79,6 +82,56 @@ try {
     );
     await page.keyboard.press("Control+z");
     await page.waitForTimeout(300);
+    // A candidate: the gain of the low interview is heard or not. From the key to the first frame that is made of the other, and that the output reads.
+    await page.getByRole("button", { name: /^Engineer 2/ }).click();
+    await page.getByText("measuring levels…").waitFor({ state: "hidden" });
+    await page.waitForTimeout(500);
+    await page.keyboard.press("q");
+    await page.keyboard.press("Alt+p");
+    await page.waitForTimeout(1500);
+    const { made, read, gap } = await page.evaluate(async () => {
+      const { ring } = window as unknown as {
+        ring: { control: SharedArrayBuffer; audio: SharedArrayBuffer };
+      };
+      const control = new Int32Array(ring.control);
+      const audio = new Float32Array(ring.audio);
+      const frames = audio.length / 2;
+      const loud = (from: number, to: number) => {
+        for (let i = from; i !== to; i = (i + 1) | 0)
+          if (Math.abs(audio[(i & (frames - 1)) * 2]) > 0.004) return true;
+        return false;
+      };
+      const press = (key: string) =>
+        document.body.dispatchEvent(
+          new KeyboardEvent("keydown", { code: `Digit${key}`, key, bubbles: true })
+        );
+      press("1");
+      await new Promise((r) => setTimeout(r, 900));
+      // While the quiet one is heard nothing lies in the ring that is loud: the first such frame is of the other.
+      const at = performance.now();
+      const from = Atomics.load(control, 0);
+      press("2");
+      let made = 0;
+      let heardAt = 0;
+      let first = from;
+      let starved = false;
+      while (performance.now() - at < 3000 && heardAt === 0) {
+        const written = Atomics.load(control, 0);
+        const readTo = Atomics.load(control, 1);
+        if (((written - readTo) | 0) <= 0) starved = true;
+        if (made === 0 && loud(from, written)) {
+          made = performance.now() - at;
+          first = written;
+        }
+        if (made > 0 && ((readTo - first) | 0) >= 0) heardAt = performance.now() - at;
+        await new Promise((r) => setTimeout(r, 1));
+      }
+      return { made, read: heardAt, gap: starved ? 1 : 0 };
+    });
+    switchMade.push(made);
+    switchRead.push(read);
+    gaps.push(gap);
+    await page.keyboard.press("Alt+p");
     await page.close();
   }
   const checked: number[] = [];
@@ -105,6 +158,15 @@ try {
   row("join check of the demo, with its sound at hand", median(checked), "ms", undefined, 500);
   row("opening the demo project until a clip is on the bench", median(opened), "ms", undefined, 2000);
   row("from the key to the first frame played", median(started), "ms", undefined, 150);
+  row("from the key of another candidate until it is being made", median(switchMade), "ms", undefined, 30);
+  row("from the key of another candidate until the output reads it", median(switchRead), "ms", undefined, 70);
+  row(
+    "switches of a candidate with a gap, of five",
+    gaps.reduce((sum, one) => sum + one, 0),
+    "",
+    undefined,
+    0
+  );
   row("from a change to its full effect at the output", median(changed), "ms", undefined, 70);
 } finally {
   await browser.close();

@@ -53,8 +53,6 @@ const add = async (letters) => {
 
 await page.goto(`http://127.0.0.1:${port}/`);
 await shot("home");
-await page.goto(`http://127.0.0.1:${port}/space`);
-await shot("space");
 await page.goto(`http://127.0.0.1:${port}/`);
 await page
   .getByRole("link", { name: /Last Boat to Varnsey/ })
@@ -103,9 +101,19 @@ await add("hum");
 await shot("recording");
 await undo();
 await page.getByRole("button", { name: "Hide the shelf" }).click();
-await clip("Engineer 2").click({ button: "right" });
-await shot("menu");
+await clip("Engineer 2").click();
+await levels();
+await page.keyboard.press("Alt+k");
+await page.getByRole("button", { name: "Compare: Compare" }).click();
+await page.getByRole("row", { name: /state 1/ }).waitFor();
+await page.waitForTimeout(1500);
+await shot("compare");
 await page.keyboard.press("Escape");
+await clip("A bad line").click();
+await page.keyboard.press("Alt+e");
+await page.getByText(/In mono, as it leaves/).waitFor();
+await shot("examine");
+await page.keyboard.press("Alt+e");
 await clip("Sixty-one years").click();
 await add("noise red");
 await shot("noise-reduction");

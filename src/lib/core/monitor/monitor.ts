@@ -1,6 +1,6 @@
 // What lies between the mix and the ears: a level of its own, and the ear guard. It never touches a render.
 import { kernels } from "../kernels/instance";
-import { EarGuard, GUARD_LU } from "./earGuard";
+import { EarGuard } from "./earGuard";
 
 /** How one listens. */
 export interface MonitorSetting {
@@ -8,8 +8,6 @@ export interface MonitorSetting {
   /** How far a switch may raise the level at once, LU; null: the guard is off. */
   readonly guardLu: number | null;
 }
-
-export const PLAIN_MONITOR: MonitorSetting = { gainDb: 0, guardLu: GUARD_LU };
 
 export class Monitor {
   readonly #guard: EarGuard;

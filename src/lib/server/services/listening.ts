@@ -1,82 +1,21 @@
 // Learning and levels of what is long, heard where the sound lies: on a worker thread, by the same core as in the page.
-import { randomUUID } from "node:crypto";
-import { mkdirSync, rmSync } from "node:fs";
-import type {
-  AnalysisJson,
-  LessonJson,
-  ListenLine,
-  ListenWish,
-  SoundWish,
-  StageJson
-} from "$lib/api/listening";
+import type { AnalysisJson, LessonJson, ListenLine, ListenWish, StageJson } from "$lib/api/listening";
 import { ENGINE_VERSION } from "$lib/core/engineVersion";
-import type { Finding } from "$lib/core/measure/examine/finding";
-import type { MonoView } from "$lib/core/measure/monoLook";
-import type { Owner } from "$lib/core/session/owners";
 import type { MeasurementJson } from "$lib/core/measure/json";
-import { sheetSteps, type Shape } from "$lib/core/render/clipAnalysis";
-import { heardDocument } from "$lib/core/render/compare";
-import { Plan } from "$lib/core/render/graph";
-import { partsToLearn, prePassKey } from "$lib/core/render/prePass";
-import { askedBy, type SoundPart } from "$lib/core/render/soundPart";
 import type { SheetStep } from "$lib/core/render/chainAnalysis";
+import { sheetSteps, type Shape } from "$lib/core/render/clipAnalysis";
+import { partsToLearn, prePassKey } from "$lib/core/render/prePass";
+import type { SoundPart } from "$lib/core/render/soundPart";
 import type { Document } from "$lib/core/session/document";
-import { config } from "../config";
-import { UserFault } from "../faults";
-import { runTask } from "../jobs/pool";
-import type {
-  AnalyseTask,
-  ExamineTask,
-  HearOnceTask,
-  LearnTask,
-  MonoTask,
-  TaskResult
-} from "../jobs/tasks/task";
+import type { AnalyseTask } from "../jobs/tasks/task";
 import { heard, keepHeard, keyOf, pointOf, roomForPoint } from "../media/heard";
-import { jobFolder } from "../media/paths";
+import { analyseBus } from "./listenBus";
+import { examine, inMono } from "./listenOnce";
+import { filesOfPart, needPart, run, type Tell } from "./listenTask";
 import { loadProject } from "./projects";
-import { filesOf, recordingName } from "./recordings";
 
 /** Longer parts keep their sound before the last step, so that a change of that begins there. */
 const POINT_SECONDS = 60;
-/** A range may end behind the programme, but not by more than this and its length. */
-const MOST_BEHIND_SECONDS = 600;
-
-type Tell = (share: number, soFar?: AnalysisJson) => void;
-type Bare<T> = Omit<T, "dataFolder" | "scratch">;
-type Work = Bare<LearnTask> | Bare<AnalyseTask> | Bare<ExamineTask> | Bare<MonoTask>;
-
-async function run(work: Work, signal: AbortSignal, tell: Tell): Promise<TaskResult> {
-  const scratch = jobFolder(config.dataFolder, `listen-${randomUUID()}`);
-  mkdirSync(scratch, { recursive: true });
-  try {
-    const task = { ...work, dataFolder: config.dataFolder, scratch };
-    const outcome = await runTask(task, signal, (share, soFar) =>
-      tell(share, soFar as AnalysisJson | undefined)
-    );
-    if ("result" in outcome) return outcome.result;
-    if ("sentence" in outcome) throw new UserFault(507, outcome.sentence);
-    if ("fault" in outcome) throw new UserFault(410, `The sound ${outcome.fault}.`);
-    throw new Error(outcome.error);
-  } finally {
-    rmSync(scratch, { recursive: true, force: true });
-  }
-}
-
-async function filesOfPart(document: Document, part: SoundPart) {
-  const ids = [...new Set([part.recordingId, ...askedBy(part)])];
-  return filesOf(ids, document.sampleRate, (id) => recordingName(document, id));
-}
-
-/** @throws UserFault when a part is none of the project's */
-function needPart(document: Document, part: SoundPart): void {
-  for (const { recordingId, offset, length } of [part, ...(part.under ? [part.under] : [])]) {
-    const recording = document.get("recordings", recordingId);
-    if (!recording) throw new UserFault(404, "The recording is no longer in this project.");
-    if (offset < 0 || offset + length > recording.frames)
-      throw new UserFault(422, `"${recording.name}" has no sound there.`);
-  }
-}
 
 interface Learning {
   readonly work: Promise<LessonJson>;
@@ -256,93 +195,6 @@ async function analysePart(
   });
   keepHeard(keys.output, { output: fresh.output, after: fresh.after } satisfies Output);
   return result;
-}
-
-/** The stretch of the timeline over which a track or the mix is heard. @throws UserFault; empty where there is no programme */
-function stretchOf(
-  document: Document,
-  { owner, from, to: wanted }: { owner: Owner; from: number; to: number | null }
-): { plan: Plan; from: number; to: number } {
-  const plan = new Plan(document);
-  if (owner.table !== "project" && owner.table !== "tracks")
-    throw new UserFault(422, "Only tracks and the mix are measured over a range of the timeline.");
-  if (owner.table === "tracks" && !document.get("tracks", owner.id))
-    throw new UserFault(404, "The track is no longer there.");
-  const to = wanted ?? plan.end;
-  if (to === from && wanted === null) return { plan, from, to };
-  if (to <= from) throw new UserFault(422, "The range to measure is empty.");
-  if (to > 2 * plan.end + MOST_BEHIND_SECONDS * document.sampleRate)
-    throw new UserFault(422, "The range to measure ends far behind the programme.");
-  return { plan, from, to };
-}
-
-async function busWork(document: Document, owner: Owner, { plan, from, to }: ReturnType<typeof stretchOf>) {
-  const { sampleRate } = document;
-  const files = await filesOf(plan.recordings(from, to), sampleRate, (id) => recordingName(document, id));
-  return { what: { document: document.toJson(), busId: owner.id, from, to }, sampleRate, files };
-}
-
-async function analyseBus(
-  saved: Document,
-  { owner, from, to, bins, steps, pictures }: Extract<ListenWish, { kind: "bus" }>,
-  signal: AbortSignal,
-  tell: Tell
-): Promise<AnalysisJson> {
-  const document = steps
-    ? heardDocument(saved, { owners: [owner], steps, gainDb: 0, difference: false })
-    : saved;
-  const stretch = stretchOf(document, { owner, from, to });
-  if (stretch.to === stretch.from) return { stages: [], output: null, before: [], after: [] };
-  const work = await busWork(document, owner, stretch);
-  return (await run(
-    { kind: "analyse", ...work, bins, pictures, known: [], lessons: {} },
-    signal,
-    tell
-  )) as AnalysisJson;
-}
-
-/** What a task that hears a sound once is given; undefined when there is nothing to hear. */
-async function onceWork(document: Document, sound: SoundWish): Promise<Bare<HearOnceTask> | undefined> {
-  if ("part" in sound) {
-    needPart(document, sound.part);
-    const files = await filesOfPart(document, sound.part);
-    return { what: sound, sampleRate: document.sampleRate, files };
-  }
-  const stretch = stretchOf(document, sound);
-  return stretch.to > stretch.from ? busWork(document, sound.owner, stretch) : undefined;
-}
-
-/** Whether a sound has one channel: the recording that a part shows. */
-function channelsOf(document: Document, sound: SoundWish): 1 | 2 {
-  if (!("part" in sound)) return 2;
-  return document.get("recordings", sound.part.recordingId)?.channels === 1 ? 1 : 2;
-}
-
-async function examine(
-  document: Document,
-  sound: SoundWish,
-  signal: AbortSignal,
-  tell: Tell
-): Promise<ListenLine> {
-  const work = await onceWork(document, sound);
-  if (!work) return { type: "findings", findings: [] };
-  const channels = channelsOf(document, sound);
-  const result = (await run({ kind: "examine", ...work, channels }, signal, tell)) as {
-    findings: readonly Finding[];
-  };
-  return { type: "findings", findings: result.findings };
-}
-
-async function inMono(
-  document: Document,
-  sound: SoundWish,
-  signal: AbortSignal,
-  tell: Tell
-): Promise<ListenLine> {
-  const work = await onceWork(document, sound);
-  if (!work) throw new UserFault(422, "There is nothing to hear yet.");
-  const { mono } = (await run({ kind: "mono", ...work }, signal, tell)) as { mono: MonoView };
-  return { type: "mono", mono: { ...mono, lossLu: Number.isFinite(mono.lossLu) ? mono.lossLu : null } };
 }
 
 /** Does what a page wishes, telling how far it is. @throws UserFault */

@@ -55,9 +55,9 @@ export function nextClip(editor: Editor, by: 1 | -1): void {
   const clips = selection.clipIds
     .flatMap((id) => session.shown.get("clips", id) ?? [])
     .sort((a, b) => a.start - b.start || (a.id < b.id ? -1 : 1));
-  if (clips.length < 2) return;
   const now = clips.findIndex((clip) => clip.id === selection.clip?.id);
   const next = clips[(now + by + clips.length) % clips.length];
+  if (clips.length < 2 || !next) return;
   selection.bringFirst(next.id);
   if (transport.preview) begin(editor);
 }

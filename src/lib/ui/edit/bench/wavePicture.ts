@@ -81,13 +81,13 @@ export function drawSpectra(
   [quiet, loud]: readonly [string, string]
 ): void {
   const image = new ImageData(columns, bands);
-  const [a, b] = [channels(quiet), channels(loud)];
+  const ways = channels(quiet).map((from, k) => ({ from, by: (channels(loud)[k] ?? from) - from }));
   for (let c = 0; c < columns; c++)
     for (let band = 0; band < bands; band++) {
-      const db = levelOf(levels[c * bands + band]);
+      const db = levelOf(levels[c * bands + band] ?? 0);
       const share = Math.max(0, Math.min(1, (db - QUIET_DB) / (LOUD_DB - QUIET_DB)));
       const at = ((bands - 1 - band) * columns + c) * 4;
-      for (let k = 0; k < 3; k++) image.data[at + k] = a[k] + share * (b[k] - a[k]);
+      ways.forEach(({ from: dark, by }, k) => (image.data[at + k] = dark + share * by));
       image.data[at + 3] = 255;
     }
   const picture = new OffscreenCanvas(columns, bands);
