@@ -157,7 +157,7 @@ test("clips that were linked share one chain, until one gets its own", async ({ 
   await page.reload();
   await both.first().click();
   await expect(page.getByRole("textbox", { name: "Gain", exact: true })).toHaveValue("-9.0 dB");
-  await act("Give the clip a chain of its own");
+  await act("Unlink");
   await expect(page.getByText("shares its chain")).toHaveCount(0);
 });
 

@@ -15,6 +15,8 @@ export class Examination {
   progress = $state<number | null>(null);
   /** Frame of the timeline at which what was examined begins; null: it has no place there. */
   begin = $state<number | null>(null);
+  /** Whether it was the selected range of it alone. */
+  partly = $state(false);
   #stop: AbortController | undefined;
 
   constructor(
@@ -33,6 +35,7 @@ export class Examination {
       const found = this.#soundOf(subject);
       if (!found || stop.signal.aborted) return;
       this.begin = found.begin;
+      this.partly = found.partly;
       const first = await this.#ask({ kind: "examine", sound: found.sound }, stop.signal, 0);
       if (first?.type === "findings") this.findings = first.findings;
       const second = await this.#ask({ kind: "mono", sound: found.sound }, stop.signal, 0.5);
@@ -51,22 +54,28 @@ export class Examination {
     return signal.aborted ? undefined : last;
   }
 
-  #soundOf({ owner, clip, steps }: Subject): { sound: SoundWish; begin: number | null } | undefined {
+  #soundOf({
+    owner,
+    clip,
+    steps
+  }: Subject): { sound: SoundWish; begin: number | null; partly: boolean } | undefined {
     const { range } = this.selection;
     if (clip) {
       const from = range ? Math.max(0, Math.round(range.from - clip.start)) : 0;
       const to = range ? Math.min(clip.length, Math.round(range.to - clip.start)) : clip.length;
       const within = to > from ? { from, to } : { from: 0, to: clip.length };
-      return { sound: { part: barePart(clip), within }, begin: clip.start + within.from };
+      const partly = within.to - within.from < clip.length;
+      return { sound: { part: barePart(clip), within }, begin: clip.start + within.from, partly };
     }
     if (owner.table === "recordings") {
       const frames = this.session.shown.get("recordings", owner.id)?.frames ?? 0;
       if (frames === 0) return undefined;
       const part = { recordingId: owner.id, offset: 0, length: frames, origin: 0, steps };
-      return { sound: { part }, begin: null };
+      return { sound: { part }, begin: null, partly: false };
     }
     const from = Math.round(range?.from ?? 0);
-    return { sound: { owner, from, to: range ? Math.round(range.to) : null }, begin: from };
+    const to = range ? Math.round(range.to) : null;
+    return { sound: { owner, from, to }, begin: from, partly: range !== null };
   }
 
   /** Gives up what is under way, and what is known: another sound is on the bench. */

@@ -67,7 +67,7 @@
 <BenchPanel label="Findings" heading="Examine {selection.subject.name}">
   {#snippet fields()}
     <span class="soft">
-      {selection.range ? "the selected range" : "all of it"}, as it comes to the chain
+      {examination.partly ? "the selected range" : "all of it"}, as it comes to the chain
     </span>
     <Button kind="tertiary" size="small" disabled={examination.progress !== null} on:click={go}
       >Examine again</Button
