@@ -35,6 +35,17 @@ type Wish =
     }
   | (ListenWish & { kind: "bus" });
 
+/** What of a clip lies in a range of the timeline, in its own frames; null when that is all of it, or nothing. */
+export function withinClip(
+  { start, length }: Pick<ResolvedClip, "start" | "length">,
+  range: { readonly from: number; readonly to: number } | null
+): ToAnalysis["within"] {
+  if (!range) return null;
+  const from = Math.max(0, Math.round(range.from - start));
+  const to = Math.min(length, Math.round(range.to - start));
+  return to > from && to - from < length ? { from, to } : null;
+}
+
 export class Analysis {
   #owner = $state("");
   stages = $state.raw<readonly StageLevels[]>([]);
@@ -83,7 +94,13 @@ export class Analysis {
   }
 
   #wishOf({ owner, clip, steps }: Subject, pictures: Pictures): Wish | undefined {
-    if (clip) return { part: barePart(clip), shape: shapeOf(clip), within: this.#within(clip), pictures };
+    if (clip)
+      return {
+        part: barePart(clip),
+        shape: shapeOf(clip),
+        within: withinClip(clip, this.selection.range),
+        pictures
+      };
     if (owner.table === "recordings") {
       const recording = this.session.shown.get("recordings", owner.id);
       if (!recording || recording.frames === 0) return undefined;
@@ -95,15 +112,6 @@ export class Analysis {
     const { range } = this.selection;
     const [from, to] = [range?.from ?? 0, range?.to ?? null];
     return { kind: "bus", owner, from, to, bins: STRIP_BINS, pictures };
-  }
-
-  /** What of a clip lies in the selected range, in its own frames; null when that is all of it, or nothing. */
-  #within({ start, length }: ResolvedClip): ToAnalysis["within"] {
-    const { range } = this.selection;
-    if (!range) return null;
-    const from = Math.max(0, Math.round(range.from - start));
-    const to = Math.min(length, Math.round(range.to - start));
-    return to > from && to - from < length ? { from, to } : null;
   }
 
   #ask(wish: Wish): void {

@@ -9,6 +9,7 @@ import AnalysisWorker from "$lib/playback/analysis.worker?worker";
 import { listen } from "$lib/playback/listen";
 import type { FromAnalysis, ToAnalysis } from "$lib/playback/protocol";
 import { notices } from "../shared/notices.svelte";
+import { withinClip } from "./analysis.svelte";
 import type { Selection, Subject } from "./selection.svelte";
 import type { Session } from "./session.svelte";
 
@@ -74,8 +75,9 @@ export class CandidateLevels {
       : recording && { recordingId: owner.id, offset: 0, length: recording.frames, origin: 0, steps };
     if (!part || part.length === 0) return undefined;
     const shape = clip ? shapeOf(clip) : null;
-    if (part.length > MAX_OWN_SECONDS * sampleRate) return { kind: "part", part, shape, bins: BINS };
-    return { part, shape, within: null, pictures: {}, sampleRate, bins: BINS };
+    const within = clip ? withinClip(clip, range) : null;
+    if (part.length > MAX_OWN_SECONDS * sampleRate) return { kind: "part", part, shape, within, bins: BINS };
+    return { part, shape, within, pictures: {}, sampleRate, bins: BINS };
   }
 
   #next(): void {

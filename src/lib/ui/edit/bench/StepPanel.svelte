@@ -132,7 +132,12 @@
   }
 
   .presets {
-    width: 150px;
+    flex: 0 1 150px;
+    min-width: 92px;
+  }
+
+  header > :global(.bx--form-item) {
+    flex: none;
   }
 
   .body {
