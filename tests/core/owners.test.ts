@@ -136,7 +136,9 @@ describe("chains of every owner", () => {
     expect(refused(track, { ...newStep("f", "fade"), span: { from: 0, to: 9 } })).not.toThrow();
     expect(refused(track, newStep("h", "hum-removal", { method: "notches", mains: "50" }))).not.toThrow();
     const owner = { table: "recordings" as const, id: "a" };
-    for (const { id } of effects) expect(refused(owner, newStep("x", id)), id).not.toThrow();
+    for (const { id } of effects.filter((effect) => !effect.clipOnly))
+      expect(refused(owner, newStep("x", id)), id).not.toThrow();
+    expect(refused(owner, newStep("x", "reverse"))).toThrow("Reverse is for one clip");
     const on = effects.filter(({ id }) => ownerFault("tracks", newStep("x", id)) === undefined);
     expect(on.length).toBe(effects.length - 10);
   });

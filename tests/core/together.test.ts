@@ -254,3 +254,24 @@ describe("an effect in the place of another", () => {
       }
   });
 });
+
+describe("a chain", () => {
+  const x = noise(RATE, 0.6);
+  const source = new ArraySource({ a: [x, x] });
+  const heardWith = (
+    ...steps: { id: string; effect: string; params: Record<string, number>; on?: boolean }[]
+  ) => mixed(documentWith(clipOf("a", RATE, { steps })), source, 0, RATE)[0];
+  const delay = { id: "d", effect: "delay", params: { timeMs: 100, mixPercent: 50 } };
+  const limit = { id: "l", effect: "limiter", params: { ceilingDb: -12 } };
+
+  it("is another one in another order", () => {
+    expect(same(heardWith(delay, limit), heardWith(limit, delay))).toBe(false);
+  });
+
+  it("sounds without a step exactly as with that step switched off, wherever it stands", () => {
+    const off = { ...delay, on: false };
+    const bare = heardWith(limit);
+    expect(same(heardWith(off, limit), bare)).toBe(true);
+    expect(same(heardWith(limit, off), bare)).toBe(true);
+  });
+});

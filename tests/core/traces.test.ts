@@ -13,7 +13,7 @@ import {
 } from "../../src/lib/core/measure/spectrumColumns";
 import { analysePart, barePart } from "../../src/lib/core/render/clipAnalysis";
 import { SheetMemory } from "../../src/lib/core/render/sheetMemory";
-import { ArraySource, clipOf, eachBlock, noise, RATE, sine, throughChain } from "./signals";
+import { ArraySource, clipOf, EVERY_EFFECT, eachBlock, noise, RATE, sine, throughChain } from "./signals";
 
 function spectra(x: Float32Array, columns = 50): Spectra {
   const gather = new SpectrumColumns(RATE, x.length, columns, 64);
@@ -149,5 +149,24 @@ describe("how a voice moves", () => {
         expect(Math.abs((peak - at) / RATE - delay)).toBeLessThan(0.00005);
       });
     }
+  });
+});
+
+describe("a clip of ten milliseconds", () => {
+  const frames = RATE / 100;
+  const x = noise(frames, 0.3);
+  const source = new ArraySource({ a: [x, x] });
+
+  it.each(EVERY_EFFECT.map((step) => step.effect))("is measured and drawn with %s on it", (effect) => {
+    const steps = EVERY_EFFECT.filter((step) => step.effect === effect).map((step) => ({ ...step, id: "s" }));
+    const part = barePart(clipOf("a", frames, { steps }));
+    const analyser = analysePart(part, null, source, RATE, 20, { traced: "s", spectra: true });
+    while (!analyser.advance(1 << 14));
+    const { stages, trace, spectra } = analyser.result();
+    analyser.release();
+    expect(stages).toHaveLength(2);
+    expect(trace?.inSpectra.columns).toBe(1);
+    expect(spectra?.after.columns).toBe(1);
+    expect(Math.max(...(trace?.inPeaks ?? []))).toBeCloseTo(Math.max(...x.map(Math.abs)), 6);
   });
 });

@@ -155,6 +155,8 @@ export interface EffectDescription {
   readonly placed?: boolean;
   /** Whether it counts from where its sound begins and ends, which a track has not; never when left out. */
   readonly bounded?: boolean;
+  /** Whether it is for one clip alone, never for all that show a recording; not when left out. */
+  readonly clipOnly?: boolean;
   /** For effects that need all of their input first: settings with which they do without, so that they can be on a track. */
   readonly streamsWith?: {
     readonly params: Params;

@@ -5,6 +5,7 @@ export const reverse: EffectDescription = {
   id: "reverse",
   name: "Reverse",
   group: "whole",
+  clipOnly: true,
   help: "Plays the clip backwards.",
   keywords: ["backwards", "turn round"],
   params: [],

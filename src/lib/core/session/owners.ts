@@ -62,12 +62,14 @@ export function ownerFault(
   table: OwnerTable,
   step: Pick<RecipeStep, "effect" | "params" | "span">
 ): string | undefined {
+  const { name, streamsWith, clipOnly } = effectOf(step.effect);
+  if (table === "recordings" && clipOnly)
+    return `${name} is for one clip: on a recording it would turn every clip that shows it. Put it on the clip.`;
   if (table === "clips" || table === "recordings") return undefined;
-  const { name, streamsWith } = effectOf(step.effect);
   const where = table === "tracks" ? "a track" : "the mix";
   if (!streams(step)) {
     const way = streamsWith ? ` unless ${streamsWith.why}` : "";
-    return `${name} has to hear all of its sound first, so it cannot be on ${where}${way}. It can be on clips and on recordings.`;
+    return `${name} has to hear all of its sound first, so it cannot be on ${where}${way}. It can be on clips${clipOnly ? "" : " and on recordings"}.`;
   }
   if (needsItsEnds(step) && !step.span)
     return `${name} counts from where its sound begins and ends: on ${where} it needs a span. Select a range first.`;
