@@ -79,6 +79,11 @@ export async function chainOf(
   if (chain === undefined && preset === undefined) return undefined;
   const recipe = chain !== undefined ? stepsOfFile(chain) : await presetNamed(preset ?? "");
   const folder = chain !== undefined ? path.dirname(chain) : ".";
+  const asks = recipe.findIndex((step) => step.on && step.params.source === "ask");
+  if (asks >= 0)
+    throw new CouldNot(
+      `Step ${asks + 1} of the chain asks for a noise profile and has none: "learn-noise" makes one from a stretch with noise alone`
+    );
   return recipe.map((step, i) => {
     const params = { ...step.params };
     for (const param of findEffect(step.effect)?.params ?? [])

@@ -267,7 +267,12 @@ describe("wring render", () => {
       [{ effect: "gain", params: { gainDb: 99 } }],
       "steps[0].params.gainDb: must lie between -60 and 48 dB"
     ],
-    ["an unknown field", [{ effect: "gain", volume: 1 }], "steps[0]: Unrecognized key"]
+    ["an unknown field", [{ effect: "gain", volume: 1 }], "steps[0]: Unrecognized key"],
+    [
+      "a wish for a noise profile that is not there",
+      [{ effect: "gain" }, { effect: "noise-reduction", params: { source: "ask" } }],
+      "Step 2 of the chain asks for a noise profile and has none"
+    ]
   ])("refuses %s in a chain with the path of the fault, and leaves no file", (_, steps, fault) => {
     const file = chain("faulty.json", steps);
     const { status, error, out } = wring("render", "tone.wav", "--chain", file, "-o", "never.wav");
