@@ -85,6 +85,20 @@ describe("a step over time", () => {
     expect(trace.inSpectra.columns).toBe(trace.outSpectra.columns);
   });
 
+  it("names the places that a repair has touched, and no others", () => {
+    const clicked = Float32Array.from(sine(300, -20, 2 * RATE));
+    const at = [30000, 70000];
+    for (const i of at) clicked[i] = 0.9;
+    const one = barePart(clipOf("a", 2 * RATE, { steps: [{ id: "c", effect: "click-repair", params: {} }] }));
+    const analyser = analysePart(one, null, new ArraySource({ a: [clicked, clicked] }), RATE, 60, {
+      traced: "c"
+    });
+    while (!analyser.advance(1 << 15));
+    const { trace } = analyser.result();
+    analyser.release();
+    expect(trace?.changed).toEqual(at.map((i) => Math.floor((i * 600) / (2 * RATE))));
+  });
+
   it("is heard anew when the kept sound lies behind it", () => {
     const memory = new SheetMemory();
     const once = (traced?: string) => {

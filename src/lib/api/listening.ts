@@ -86,6 +86,7 @@ export interface TraceJson {
   readonly outPeaks: readonly number[];
   readonly inSpectra: SpectraJson;
   readonly outSpectra: SpectraJson;
+  readonly changed: readonly number[];
 }
 
 /** Levels of a chain, as far as they are known. */

@@ -24,6 +24,12 @@ function theWeights(): Buffer {
   return weights;
 }
 
+/** Whether two sounds with these sums (weighted sum and sum of squares: left, right) are others. */
+function differ(a: Float64Array, b: Float64Array): boolean {
+  const most = LEAST * Math.sqrt(Math.max(a[1] + a[3], b[1] + b[3]));
+  return Math.abs(a[0] - b[0]) > most || Math.abs(a[2] - b[2]) > most;
+}
+
 /** The fingerprint of a stereo sound, gathered in blocks. */
 export class Fingerprint {
   readonly #weights = theWeights();
@@ -39,9 +45,44 @@ export class Fingerprint {
 
   /** Whether another sound of the same length is another one. */
   differs(other: Fingerprint): boolean {
+    return differ(this.#sums.f64, other.#sums.f64);
+  }
+
+  release(): void {
+    this.#sums.release();
+  }
+}
+
+/** Fingerprints of equal parts of a sound of known length: where two sounds differ. */
+export class FingerprintColumns {
+  readonly #weights = theWeights();
+  readonly #sums: Buffer;
+
+  constructor(
+    private readonly length: number,
+    private readonly columns: number
+  ) {
+    this.#sums = new Buffer(columns * 32);
+  }
+
+  /** l, r: addresses of f32 blocks of n ≤ BLOCK frames; at: the sound's frame that comes first. */
+  push(l: number, r: number, n: number, at: number): void {
+    for (let i = 0; i < n;) {
+      const column = Math.min(this.columns - 1, Math.floor(((at + i) * this.columns) / this.length));
+      const end = Math.ceil(((column + 1) * this.length) / this.columns);
+      const m = Math.max(1, Math.min(n - i, end - (at + i)));
+      const from = this.#weights.ptr + ((at + i) % WEIGHTS) * 4;
+      kernels.weighted(l + i * 4, from, m, this.#sums.ptr + column * 32);
+      kernels.weighted(r + i * 4, from, m, this.#sums.ptr + column * 32 + 16);
+      i += m;
+    }
+  }
+
+  /** The parts in which another sound of the same length is another one. */
+  differing(other: FingerprintColumns): number[] {
     const [a, b] = [this.#sums.f64, other.#sums.f64];
-    const most = LEAST * Math.sqrt(Math.max(a[1] + a[3], b[1] + b[3]));
-    return Math.abs(a[0] - b[0]) > most || Math.abs(a[2] - b[2]) > most;
+    const of = (sums: Float64Array, column: number) => sums.subarray(column * 4, column * 4 + 4);
+    return Array.from({ length: this.columns }, (_, c) => c).filter((c) => differ(of(a, c), of(b, c)));
   }
 
   release(): void {

@@ -5,7 +5,7 @@ import { Chain, type StepSpec } from "../effects/chain";
 import type { Learnt, Samples } from "../effects/description";
 import { kernels } from "../kernels/instance";
 import type { LoudnessCurve } from "../measure/loudnessCurve";
-import { Fingerprint } from "../measure/fingerprint";
+import { Fingerprint, FingerprintColumns } from "../measure/fingerprint";
 import { SpectrumColumns, type Spectra } from "../measure/spectrumColumns";
 import { Meter, type Measurement } from "../measure/meter";
 
@@ -31,6 +31,8 @@ export interface StepTrace {
   readonly outPeaks: Float32Array;
   readonly inSpectra: Spectra;
   readonly outSpectra: Spectra;
+  /** The parts in which the step has changed anything. */
+  readonly changed: readonly number[];
 }
 
 export interface ChainAnalysis {
@@ -140,15 +142,22 @@ const SPECTRA_BANDS = 96;
 class Drawn {
   readonly peaks = new Float32Array(TRACE_COLUMNS);
   readonly columns: SpectrumColumns;
+  readonly prints: FingerprintColumns;
   readonly hearers: readonly Hearer[];
 
   constructor(sampleRate: number, length: number) {
     this.columns = new SpectrumColumns(sampleRate, length, TRACE_COLUMNS, TRACE_BANDS);
-    this.hearers = [drawer(this.peaks, length), (l, r, n) => this.columns.push(l, r, n)];
+    this.prints = new FingerprintColumns(length, TRACE_COLUMNS);
+    this.hearers = [
+      drawer(this.peaks, length),
+      (l, r, n) => this.columns.push(l, r, n),
+      (l, r, n, at) => this.prints.push(l, r, n, at)
+    ];
   }
 
   release(): void {
     this.columns.release();
+    this.prints.release();
   }
 }
 
@@ -345,7 +354,8 @@ export class ChainAnalyser {
               inPeaks: into.peaks,
               outPeaks: outOf.peaks,
               inSpectra: into.columns.result(),
-              outSpectra: outOf.columns.result()
+              outSpectra: outOf.columns.result(),
+              changed: outOf.prints.differing(into.prints)
             }
           }
         : {}),

@@ -36,13 +36,14 @@ function toJson({ stages, output, before, after, loudness, trace, spectra }: Cha
   };
 }
 
-function traceToJson({ stepId, inPeaks, outPeaks, inSpectra, outSpectra }: StepTrace): TraceJson {
+function traceToJson({ stepId, inPeaks, outPeaks, inSpectra, outSpectra, changed }: StepTrace): TraceJson {
   return {
     stepId,
     inPeaks: [...inPeaks],
     outPeaks: [...outPeaks],
     inSpectra: spectraToJson(inSpectra),
-    outSpectra: spectraToJson(outSpectra)
+    outSpectra: spectraToJson(outSpectra),
+    changed
   };
 }
 

@@ -13,6 +13,8 @@
   const { analysis } = editor;
   /** Quieter sound has no change of level to speak of. */
   const LEAST = 1e-4;
+  /** Effects that touch places and leave the rest as it is. */
+  const REPAIRS = new Set(["click-repair", "plosive-removal", "declip"]);
   let width = $state(260);
   let canvas: HTMLCanvasElement | undefined = $state();
 
@@ -42,6 +44,12 @@
     const db = effectId === "limiter" ? params.ceilingDb : params.thresholdDb;
     const gain = typeof db === "number" ? dbToGain(db) : NaN;
     return gain <= full ? gain / full : undefined;
+  });
+  /** Places that a repair has touched; none where it touches all. */
+  const touched = $derived.by(() => {
+    const columns = trace?.changed ?? [];
+    if (!REPAIRS.has(effectId) || columns.length > 0.5 * (trace?.inPeaks.length ?? 0)) return [];
+    return columns.filter((column, i) => columns[i - 1] !== column - 1);
   });
   const share = $derived(playedShare(editor));
   const column = $derived(share === undefined ? undefined : Math.floor(share * change.length));
@@ -90,15 +98,21 @@
       <text x="30" y={y(db) + 4} text-anchor="end">{db > 0 ? "+" : ""}{db}</text>
     {/each}
     <path d={path} />
+    {#each touched as column (column)}
+      {@const at = 34 + (column / change.length) * (width - 34)}
+      <path class="touched" d="M{at - 3} 0H{at + 3}L{at} 6Z" />
+    {/each}
     {#if share !== undefined}
       <line class="played" x1={34 + share * (width - 34)} x2={34 + share * (width - 34)} y1="0" y2={height} />
     {/if}
     <text x={width - 4} y={height - 8} text-anchor="end"
       >{now !== undefined && Number.isFinite(now)
         ? `${formatDb(now, 1, true)} dB`
-        : trace
-          ? `${formatDb(least, 1, true)} to ${formatDb(most, 1, true)} dB`
-          : "listening…"}</text
+        : REPAIRS.has(effectId) && trace
+          ? `${touched.length} place${touched.length === 1 ? "" : "s"} mended`
+          : trace
+            ? `${formatDb(least, 1, true)} to ${formatDb(most, 1, true)} dB`
+            : "listening…"}</text
     >
   </svg>
 </figure>
@@ -138,6 +152,11 @@
     fill: none;
     stroke: var(--w-madder);
     stroke-width: 1.5;
+  }
+
+  .touched {
+    fill: var(--w-ink);
+    stroke: none;
   }
 
   text {
