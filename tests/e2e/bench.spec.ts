@@ -161,6 +161,14 @@ test("one chain is copied to three clips, its EQ alone to a fourth, and all is t
   const bare = (await exported(page)).left;
   expect(bare.length).toBe(untreated.length);
   expect(bare.every((v, i) => v === untreated[i])).toBe(true);
+
+  // What was copied goes to another project as well.
+  await projectWithClip(page, "Copied elsewhere", toneFile("Elsewhere.wav", -21, 2));
+  await clip(page, "Elsewhere").focus();
+  await page.keyboard.press("u");
+  await page.getByRole("button", { name: "Paste to Elsewhere" }).click();
+  await expect(stepRows(page)).toHaveCount(2);
+  expect(peakDb((await exported(page)).left, 0.5, 1.8)).toBeCloseTo(-39, 0);
 });
 
 test("clips are linked and unlinked: what is done to one is done to all, until each has its own", async ({
