@@ -7,6 +7,7 @@
   import DecayWorker from "$lib/playback/decay.worker?worker";
   import type { FromDecay, ToDecay } from "$lib/playback/decay.worker";
   import { useEditor } from "../../state/editor.svelte";
+  import Graph from "./Graph.svelte";
   import type { PanelProps } from "./pictures";
 
   let { params, effect: effectId, height }: PanelProps = $props();
@@ -50,37 +51,22 @@
       .y0(y(FLOOR))
       .y1((db) => y(Number.isFinite(db) ? db : FLOOR))(curve?.levels ?? []) ?? ""
   );
-  const marks = $derived(x.ticks(4));
 </script>
 
-<svg
+<Graph
   width={WIDTH}
   {height}
-  role="img"
-  aria-label="Level after one click over {seconds.toFixed(1)} seconds, down to -70 dB"
+  label="Level after one click over {seconds.toFixed(1)} seconds, down to -70 dB"
+  sides={[34, WIDTH - 8]}
+  ends={[6, height - 16]}
+  across={x.ticks(4).map((second) => ({ at: x(second), text: `${second} s` }))}
+  up={[-60, -40, -20].map((db) => ({ at: y(db), text: String(db) }))}
 >
-  {#each marks as second (second)}
-    <line x1={x(second)} x2={x(second)} y1="6" y2={height - 16} />
-    <text x={x(second)} y={height - 4} text-anchor="middle">{second} s</text>
-  {/each}
-  {#each [-60, -40, -20] as db (db)}
-    <line class:sixty={db === -60} x1="34" x2={WIDTH - 8} y1={y(db)} y2={y(db)} />
-    <text x="30" y={y(db) + 4} text-anchor="end">{db}</text>
-  {/each}
   <path d={path} />
-</svg>
+  <line class="sixty" x1="34" x2={WIDTH - 8} y1={y(-60)} y2={y(-60)} />
+</Graph>
 
 <style>
-  svg {
-    flex: none;
-    border: 1px solid var(--w-rule);
-    background: var(--w-paper);
-  }
-
-  line {
-    stroke: var(--w-rule);
-  }
-
   .sixty {
     stroke: var(--w-soft);
     stroke-dasharray: 4 3;
@@ -88,11 +74,5 @@
 
   path {
     fill: color-mix(in srgb, var(--w-madder) 70%, transparent);
-  }
-
-  text {
-    fill: var(--w-soft);
-    font-family: var(--w-mono);
-    font-size: 12px;
   }
 </style>

@@ -7,6 +7,8 @@
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
   import ParamField from "./ParamField.svelte";
+  import Graph from "./Graph.svelte";
+  import { hertzText } from "./scales";
   import type { PanelProps } from "./pictures";
   import {
     SPECTRUM_LEAST_DB,
@@ -47,7 +49,6 @@
 
   const byId = new Map(parametricEq.params.map((p) => [p.id, p]));
   const gainOf = (n: number) => (bandUses(choice(params, `type${n}`)).gain ? num(params, `gain${n}`) : 0);
-  const short = (hertz: number) => (hertz >= 1000 ? `${hertz / 1000}k` : String(hertz));
 
   function pointY(n: number): number {
     return y(gainOf(n));
@@ -69,26 +70,20 @@
 
 <div class="eq">
   <div class="graph" bind:clientWidth={width}>
-    <svg
+    <Graph
       {width}
       {height}
-      role="img"
-      aria-label="Frequency response, {used.length} bands on, over the spectrum before the step, filled, and after it, as a thin line"
+      label="Frequency response, {used.length} bands on, over the spectrum before the step, filled, and after it, as a thin line"
+      sides={[30, width - 8]}
+      ends={[6, height - 14]}
+      across={marks.map((hertz) => ({ at: x(hertz), text: hertzText(hertz) }))}
+      up={levels.map((db) => ({ at: y(db), text: `${db > 0 ? "+" : ""}${db}` }))}
     >
-      {#each marks as hertz (hertz)}
-        <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={height - 14} />
-        <text x={x(hertz)} y={height - 3} text-anchor={hertz === 20000 ? "end" : "middle"}
-          >{short(hertz)}</text
-        >
-      {/each}
-      {#each levels as db (db)}
-        <line class:zero={db === 0} x1="30" x2={width - 8} y1={y(db)} y2={y(db)} />
-        <text x="27" y={y(db) + 4} text-anchor="end">{db > 0 ? "+" : ""}{db}</text>
-      {/each}
+      <line class="zero" x1="30" x2={width - 8} y1={y(0)} y2={y(0)} />
       {#if before}<path class="before" d={before} />{/if}
       {#if after}<path class="after" d={after} />{/if}
       <path d={path} />
-    </svg>
+    </Graph>
     {#each used as n (n)}
       <div
         class="point number"
@@ -161,16 +156,6 @@
     min-width: 0;
   }
 
-  svg {
-    display: block;
-    border: 1px solid var(--w-rule);
-    background: var(--w-paper);
-  }
-
-  line {
-    stroke: var(--w-rule);
-  }
-
   .zero {
     stroke: var(--w-soft);
   }
@@ -189,12 +174,6 @@
   .after {
     stroke: var(--w-slate);
     stroke-width: 1;
-  }
-
-  text {
-    fill: var(--w-soft);
-    font-family: var(--w-mono);
-    font-size: 12px;
   }
 
   .point {

@@ -5,6 +5,7 @@
   import { flangerModulation } from "$lib/core/effects/flanger";
   import { delayAt } from "$lib/core/effects/modulatedDelay";
   import { useEditor } from "../../state/editor.svelte";
+  import Graph from "./Graph.svelte";
   import type { PanelProps } from "./pictures";
   import { subjectTime } from "./subjectTime";
 
@@ -17,7 +18,7 @@
   /** Two movements, of a quick one no less than a quarter of a second. */
   const seconds = $derived(Math.max(0.25, Math.min(20, 2 / m.rateHz)));
   const longest = $derived((m.delaySeconds + m.depthSeconds) * 1000);
-  const x = $derived(scaleLinear([0, seconds], [38, WIDTH - 8]));
+  const x = $derived(scaleLinear([0, seconds], [44, WIDTH - 8]));
   const y = $derived(scaleLinear([0, longest * 1.05], [height - 16, 6]));
   const paths = $derived(
     Array.from({ length: m.voices }, (_, voice) =>
@@ -40,40 +41,25 @@
   });
 </script>
 
-<svg
+<Graph
   width={WIDTH}
   {height}
-  role="img"
-  aria-label="Delay of {m.voices} voice{m.voices === 1 ? '' : 's'} over {seconds.toFixed(
+  label="Delay of {m.voices} voice{m.voices === 1 ? '' : 's'} over {seconds.toFixed(
     1
   )} seconds, up to {longest.toFixed(1)} ms"
+  sides={[44, WIDTH - 8]}
+  ends={[6, height - 16]}
+  across={x.ticks(4).map((second) => ({ at: x(second), text: `${second} s` }))}
+  up={y.ticks(3).map((ms) => ({ at: y(ms), text: `${ms} ms` }))}
 >
-  {#each x.ticks(4) as second (second)}
-    <line x1={x(second)} x2={x(second)} y1="6" y2={height - 16} />
-    <text x={x(second)} y={height - 4} text-anchor="middle">{second} s</text>
-  {/each}
-  {#each y.ticks(3) as ms (ms)}
-    <line x1="38" x2={WIDTH - 8} y1={y(ms)} y2={y(ms)} />
-    <text x="34" y={y(ms) + 4} text-anchor="end">{ms} ms</text>
-  {/each}
   {#each paths as [left, right], voice (voice)}
     <path d={left} />
     <path class="right" d={right} />
   {/each}
   {#if now !== undefined}<line class="played" x1={x(now)} x2={x(now)} y1="0" y2={height} />{/if}
-</svg>
+</Graph>
 
 <style>
-  svg {
-    flex: none;
-    border: 1px solid var(--w-rule);
-    background: var(--w-paper);
-  }
-
-  line {
-    stroke: var(--w-rule);
-  }
-
   .played {
     stroke: var(--w-ink);
     stroke-width: 1.5;
@@ -88,11 +74,5 @@
   .right {
     stroke: var(--w-slate);
     stroke-dasharray: 4 3;
-  }
-
-  text {
-    fill: var(--w-soft);
-    font-family: var(--w-mono);
-    font-size: 12px;
   }
 </style>

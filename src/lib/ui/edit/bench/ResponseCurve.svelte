@@ -5,6 +5,8 @@
   import { humFundamental, humSections } from "$lib/core/effects/humRemoval";
   import { toneSections } from "$lib/core/effects/tone";
   import { useEditor } from "../../state/editor.svelte";
+  import Graph from "./Graph.svelte";
+  import { hertzText } from "./scales";
   import type { PanelProps } from "./pictures";
 
   let { params, effect, learnt, height }: PanelProps = $props();
@@ -13,8 +15,6 @@
   const RANGE = 26;
   const x = scaleLog([20, 20000], [34, WIDTH - 8]);
   const y = $derived(scaleLinear([-RANGE, RANGE], [height - 16, 6]));
-  const marks = [20, 100, 1000, 10000];
-  const levels = [-24, -12, 0, 12, 24];
 
   const fundamental = $derived(effect === "tone" ? 0 : humFundamental(params, learnt));
   const sections = $derived<Section[]>(
@@ -37,50 +37,27 @@
 </script>
 
 {#if effect === "tone" || params.method === "notches"}
-  <svg
+  <Graph
     width={WIDTH}
     {height}
-    role="img"
-    aria-label={effect === "tone"
+    label={effect === "tone"
       ? "Frequency response of bass and treble"
       : fundamental > 0
         ? `Frequency response: ${lines.length} lines cut from ${fundamental.toFixed(2)} Hz upwards`
         : "Frequency response: no lines cut"}
+    sides={[34, WIDTH - 8]}
+    ends={[6, height - 16]}
+    across={[20, 100, 1000, 10000].map((hertz) => ({ at: x(hertz), text: hertzText(hertz) }))}
+    up={[-24, -12, 0, 12, 24].map((db) => ({ at: y(db), text: String(db) }))}
   >
-    {#each marks as hertz (hertz)}
-      <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={height - 16} />
-      <text x={x(hertz)} y={height - 4} text-anchor="middle"
-        >{hertz >= 1000 ? `${hertz / 1000}k` : hertz}</text
-      >
-    {/each}
-    {#each levels as db (db)}
-      <line x1="34" x2={WIDTH - 8} y1={y(db)} y2={y(db)} />
-      <text x="30" y={y(db) + 4} text-anchor="end">{db}</text>
-    {/each}
     <path d={path} />
-  </svg>
+  </Graph>
 {/if}
 
 <style>
-  svg {
-    flex: none;
-    border: 1px solid var(--w-rule);
-    background: var(--w-paper);
-  }
-
-  line {
-    stroke: var(--w-rule);
-  }
-
   path {
     fill: none;
     stroke: var(--w-madder);
     stroke-width: 2;
-  }
-
-  text {
-    fill: var(--w-soft);
-    font-family: var(--w-mono);
-    font-size: 12px;
   }
 </style>

@@ -4,6 +4,8 @@
   import { powerAtRate, profileFromText } from "$lib/core/effects/noiseProfile";
   import { bandHertz } from "$lib/core/measure/spectrumColumns";
   import { useEditor } from "../../state/editor.svelte";
+  import Graph from "./Graph.svelte";
+  import { hertzText } from "./scales";
   import type { PanelProps } from "./pictures";
   import {
     SPECTRUM_LEAST_DB,
@@ -20,8 +22,6 @@
   const WIDTH = 270;
   const x = scaleLog([20, 20000], [34, WIDTH - 8]);
   const y = $derived(scaleLinear([SPECTRUM_LEAST_DB, SPECTRUM_MOST_DB], [height - 16, 6]));
-  const marks = [20, 100, 1000, 10000];
-  const levels = [-80, -60, -40, -20];
 
   const trace = $derived(analysis.traceOf(stepId));
   const share = $derived(transport.playing ? playedShare(editor) : undefined);
@@ -44,50 +44,27 @@
   });
 </script>
 
-<figure>
-  <svg
-    width={WIDTH}
-    {height}
-    role="img"
-    aria-label="Spectrum before the step, filled, and after it, as a line{noise
-      ? '; the noise that is known, dashed'
-      : ''}"
-  >
-    {#each marks as hertz (hertz)}
-      <line x1={x(hertz)} x2={x(hertz)} y1="6" y2={height - 16} />
-      <text x={x(hertz)} y={height - 4} text-anchor="middle"
-        >{hertz >= 1000 ? `${hertz / 1000}k` : hertz}</text
-      >
-    {/each}
-    {#each levels as db (db)}
-      <line x1="34" x2={WIDTH - 8} y1={y(db)} y2={y(db)} />
-      <text x="30" y={y(db) + 4} text-anchor="end">{db}</text>
-    {/each}
-    {#if before && after}
-      <path class="before" d={spectrumArea(before, x, y)} />
-      <path class="after" d={spectrumLine(after, x, y)} />
-      {#if noise}<path class="noise" d={spectrumLine(noise, x, y)} />{/if}
-    {:else}<text x={WIDTH / 2} y={height / 2} text-anchor="middle"
-        >{analysis.progress < 1 ? "listening…" : "not heard"}</text
-      >{/if}
-  </svg>
-</figure>
+<Graph
+  width={WIDTH}
+  {height}
+  label="Spectrum before the step, filled, and after it, as a line{noise
+    ? '; the noise that is known, dashed'
+    : ''}"
+  sides={[34, WIDTH - 8]}
+  ends={[6, height - 16]}
+  across={[20, 100, 1000, 10000].map((hertz) => ({ at: x(hertz), text: hertzText(hertz) }))}
+  up={[-80, -60, -40, -20].map((db) => ({ at: y(db), text: String(db) }))}
+>
+  {#if before && after}
+    <path class="before" d={spectrumArea(before, x, y)} />
+    <path class="after" d={spectrumLine(after, x, y)} />
+    {#if noise}<path class="noise" d={spectrumLine(noise, x, y)} />{/if}
+  {:else}<text x={WIDTH / 2} y={height / 2} text-anchor="middle"
+      >{analysis.progress < 1 ? "listening…" : "not heard"}</text
+    >{/if}
+</Graph>
 
 <style>
-  figure {
-    flex: none;
-    margin: 0;
-  }
-
-  svg {
-    border: 1px solid var(--w-rule);
-    background: var(--w-paper);
-  }
-
-  line {
-    stroke: var(--w-rule);
-  }
-
   .before {
     fill: color-mix(in srgb, var(--w-slate) 45%, transparent);
   }

@@ -6,6 +6,7 @@
   import { num } from "$lib/core/effects/description";
   import { formatDb, gainToDb } from "$lib/core/units/decibels";
   import { useEditor } from "../../state/editor.svelte";
+  import Graph from "./Graph.svelte";
   import type { PanelProps } from "./pictures";
   import { playedShare } from "./subjectTime";
 
@@ -16,7 +17,7 @@
   const FLOOR = -72;
   const x = scaleLinear([FLOOR, 0], [34, WIDTH - 8]);
   const y = $derived(scaleLinear([FLOOR, 0], [height - 18, 8]));
-  const grid = [-60, -40, -20, 0];
+  const GRID = [-60, -40, -20, 0];
 
   function out(level: number): number {
     if (effect === "expander") return level + expanderGain(level, params);
@@ -49,29 +50,21 @@
   );
 </script>
 
-<svg width={WIDTH} {height} role="img" aria-label="Transfer curve: {summary}">
-  {#each grid as level (level)}
-    <line x1={x(level)} x2={x(level)} y1={y(FLOOR)} y2={y(0)} />
-    <line x1={x(FLOOR)} x2={x(0)} y1={y(level)} y2={y(level)} />
-    <text x={x(level)} y={height - 5} text-anchor="middle">{level}</text>
-    <text x="30" y={y(level) + 4} text-anchor="end">{level}</text>
-  {/each}
+<Graph
+  width={WIDTH}
+  {height}
+  label="Transfer curve: {summary}"
+  sides={[34, WIDTH - 8]}
+  ends={[y(0), y(FLOOR)]}
+  across={GRID.map((level) => ({ at: x(level), text: String(level) }))}
+  up={GRID.map((level) => ({ at: y(level), text: String(level) }))}
+>
   <line class="same" x1={x(FLOOR)} y1={y(FLOOR)} x2={x(0)} y2={y(0)} />
   <path d={path} />
   {#if now}<circle cx={now.x} cy={now.y} r="4.5" />{/if}
-</svg>
+</Graph>
 
 <style>
-  svg {
-    flex: none;
-    border: 1px solid var(--w-rule);
-    background: var(--w-paper);
-  }
-
-  line {
-    stroke: var(--w-rule);
-  }
-
   .same {
     stroke: var(--w-slate);
     stroke-dasharray: 3 3;
@@ -86,11 +79,5 @@
   circle {
     fill: var(--w-ochre);
     stroke: var(--w-ink);
-  }
-
-  text {
-    fill: var(--w-soft);
-    font-family: var(--w-mono);
-    font-size: 12px;
   }
 </style>

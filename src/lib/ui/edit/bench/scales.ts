@@ -52,3 +52,8 @@ export function parseValue(param: NumberParam, text: string): number | undefined
   const value = Number(digits.replace(",", ".")) * (thousands ? 1000 : 1);
   return Number.isFinite(value) && value >= param.min && value <= param.max ? value : undefined;
 }
+
+/** "500", "2k": a frequency on an axis. */
+export function hertzText(hertz: number): string {
+  return hertz >= 1000 ? `${hertz / 1000}k` : String(hertz);
+}

@@ -1,0 +1,56 @@
+<!-- The axes that all pictures of steps share: lines with their values at the left and below; what is drawn on them is given. -->
+<script lang="ts">
+  import type { Snippet } from "svelte";
+
+  /** A value of an axis, and the pixel at which it lies. */
+  interface Mark {
+    readonly at: number;
+    readonly text: string;
+  }
+
+  interface Props {
+    width: number;
+    height: number;
+    /** What is seen, for those who do not see it. */
+    label: string;
+    /** Pixels of the drawn area: its ends to the side, and up and down. */
+    sides: readonly [left: number, right: number];
+    ends: readonly [top: number, bottom: number];
+    across: readonly Mark[];
+    up: readonly Mark[];
+    children: Snippet;
+  }
+
+  let { width, height, label, sides, ends, across, up, children }: Props = $props();
+</script>
+
+<svg {width} {height} role="img" aria-label={label}>
+  {#each across as { at, text } (text)}
+    <line x1={at} x2={at} y1={ends[0]} y2={ends[1]} />
+    <text x={at} y={height - 4} text-anchor={at > width - 16 ? "end" : "middle"}>{text}</text>
+  {/each}
+  {#each up as { at, text } (text)}
+    <line x1={sides[0]} x2={sides[1]} y1={at} y2={at} />
+    <text x={sides[0] - 4} y={at + 4} text-anchor="end">{text}</text>
+  {/each}
+  {@render children()}
+</svg>
+
+<style>
+  svg {
+    display: block;
+    flex: none;
+    border: 1px solid var(--w-rule);
+    background: var(--w-paper);
+  }
+
+  line {
+    stroke: var(--w-rule);
+  }
+
+  text {
+    fill: var(--w-soft);
+    font-family: var(--w-mono);
+    font-size: 12px;
+  }
+</style>
