@@ -15,6 +15,7 @@ import {
   wavFile,
   pick
 } from "./wring";
+import { effects } from "../../src/lib/core/effects/registry";
 import { sine } from "../core/signals";
 
 test("every effect can be added, shows its controls, refuses what is no value, and is accessible", async ({
@@ -24,8 +25,10 @@ test("every effect can be added, shows its controls, refuses what is no value, a
   await projectWithClip(page, "All effects", toneFile("Tone.wav", -26));
   const field = page.getByRole("combobox", { name: "Add a step" });
   await field.click();
-  const names = await page.getByRole("option").locator("strong").allInnerTexts();
-  expect(names.length).toBeGreaterThanOrEqual(24);
+  const names = effects.map((effect) => effect.name);
+  // Saved chains may stand below them.
+  const offered = await page.getByRole("option").locator("strong").allInnerTexts();
+  expect(names.filter((name) => !offered.includes(name))).toEqual([]);
   await page.keyboard.press("Escape");
   for (const name of names) {
     await addStep(page, name);
@@ -94,7 +97,7 @@ test("a noise profile is learnt from the selected range, carried, and forgotten"
   await type(page, "Range from", "0:01");
   await type(page, "Range to", "0:02");
   await learn.click();
-  await expect(page.getByText("This step carries a learnt profile")).toBeVisible();
+  await expect(page.getByText("Hiss, 0:01.0 to 0:02.0")).toBeVisible();
   await expect(page.getByRole("combobox", { name: "Noise", exact: true })).toHaveValue("carried");
   await expect(clip(page, name)).toHaveAttribute("aria-label", /1 step, live/);
   await page.getByRole("button", { name: "Forget" }).click();
