@@ -33,7 +33,7 @@ export default defineConfig({
       PORT: String(port),
       WRING_DEMO_DATA: process.env.WRING_E2E_DATA,
       WRING_LOG: "warn",
-      WRING_MAX_BYTES: "400000000"
+      WRING_MAX_BYTES: "1500000000"
     }
   }
 });

@@ -27,6 +27,7 @@ export const MENUS = {
     "",
     "rangeClip",
     "zoomClip",
+    "recordingSections",
     "",
     "trackChain",
     "recordingChain",
