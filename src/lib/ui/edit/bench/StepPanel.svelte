@@ -137,7 +137,7 @@
   }
 
   header > :global(.bx--form-item) {
-    flex: none;
+    flex: 0 0 62px;
   }
 
   .body {
