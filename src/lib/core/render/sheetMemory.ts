@@ -33,6 +33,8 @@ export interface Pictures {
 /** How an analysis is to be run. */
 export interface SheetPlan {
   readonly from?: KeptPoint;
+  /** What is known at the kept point is not measured again. */
+  readonly measures?: (stepId: string | null) => boolean;
   readonly keep?: { readonly after: string; readonly take: (l: number, r: number, n: number) => void };
 }
 
@@ -77,7 +79,12 @@ export class SheetMemory {
     const spool = this.#next?.spool;
     const behind = begin && steps[begin.count - 1];
     return {
-      ...(begin && behind ? { from: { input: new SpoolStream(begin.spool), after: behind.id } } : {}),
+      ...(begin && behind
+        ? {
+            from: { input: new SpoolStream(begin.spool), after: behind.id },
+            measures: (stepId: string | null) => stepId !== null
+          }
+        : {}),
       ...(after && spool ? { keep: { after: after.id, take: (l, r, n) => spool.append(l, r, n) } } : {})
     };
   }
@@ -87,9 +94,7 @@ export class SheetMemory {
     const steps = sheetSteps(part).filter((step) => step.on);
     const begun = plan.from ? steps.findIndex(({ id }) => id === plan.from?.after) + 1 : 0;
     const stages =
-      begun > 0
-        ? [...(this.#last?.stages.slice(0, begun + 1) ?? []), ...fresh.stages.slice(1)]
-        : fresh.stages;
+      begun > 0 ? [...(this.#last?.stages.slice(0, begun + 1) ?? []), ...fresh.stages] : fresh.stages;
     const before = begun > 0 && this.#last ? this.#last.before : fresh.before;
     if (this.#next) {
       this.#forgetPoint();
