@@ -26,6 +26,11 @@ export function barePart(clip: ResolvedClip): SoundPart {
   return partOf(clip.render ? { ...clip, render: null } : clip);
 }
 
+/** All of a recording, through some steps. */
+export function wholePart(recordingId: string, frames: number, steps: SoundPart["steps"]): SoundPart {
+  return { recordingId, offset: 0, length: frames, origin: 0, steps };
+}
+
 /** The steps of a part that are heard, with their identity. */
 export function sheetSteps(part: SoundPart): readonly SheetStep[] {
   return sounding(part) as readonly SheetStep[];

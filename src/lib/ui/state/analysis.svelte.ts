@@ -8,7 +8,7 @@ import type { Pictures } from "$lib/core/render/sheetMemory";
 import { adviceOn, type Advice, type AdvisedStep } from "$lib/core/render/advice";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Step } from "$lib/core/session/schema";
-import { barePart, shapeOf, type Shape } from "$lib/core/render/clipAnalysis";
+import { barePart, wholePart, shapeOf, type Shape } from "$lib/core/render/clipAnalysis";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import { MAX_OWN_SECONDS } from "$lib/playback/chunkStore";
 import AnalysisWorker from "$lib/playback/analysis.worker?worker";
@@ -104,7 +104,7 @@ export class Analysis {
     if (owner.table === "recordings") {
       const recording = this.session.shown.get("recordings", owner.id);
       if (!recording || recording.frames === 0) return undefined;
-      const part = { recordingId: owner.id, offset: 0, length: recording.frames, origin: 0, steps };
+      const part = wholePart(owner.id, recording.frames, steps);
       return { part, shape: null, within: null, pictures };
     }
     // The server mixes what is saved.

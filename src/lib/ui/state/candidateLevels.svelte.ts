@@ -2,7 +2,7 @@
 import type { ListenWish } from "$lib/api/listening";
 import { measurementFromJson } from "$lib/core/measure/json";
 import type { Measurement } from "$lib/core/measure/meter";
-import { barePart, shapeOf } from "$lib/core/render/clipAnalysis";
+import { barePart, wholePart, shapeOf } from "$lib/core/render/clipAnalysis";
 import type { Step } from "$lib/core/session/schema";
 import { MAX_OWN_SECONDS } from "$lib/playback/chunkStore";
 import AnalysisWorker from "$lib/playback/analysis.worker?worker";
@@ -72,7 +72,7 @@ export class CandidateLevels {
       };
     const part = clip
       ? { ...barePart(clip), steps }
-      : recording && { recordingId: owner.id, offset: 0, length: recording.frames, origin: 0, steps };
+      : recording && wholePart(owner.id, recording.frames, steps);
     if (!part || part.length === 0) return undefined;
     const shape = clip ? shapeOf(clip) : null;
     const within = clip ? withinClip(clip, range) : null;

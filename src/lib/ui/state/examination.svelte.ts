@@ -1,9 +1,10 @@
 // What is wrong with the sound on the bench, and what becomes of it in mono: heard on the server when it is asked for.
 import type { ListenWish, MonoJson, SoundWish } from "$lib/api/listening";
 import type { Finding } from "$lib/core/measure/examine/finding";
-import { barePart } from "$lib/core/render/clipAnalysis";
+import { barePart, wholePart } from "$lib/core/render/clipAnalysis";
 import { listen } from "$lib/playback/listen";
 import { notices } from "../shared/notices.svelte";
+import { withinClip } from "./analysis.svelte";
 import type { Selection, Subject } from "./selection.svelte";
 import type { Session } from "./session.svelte";
 
@@ -61,17 +62,14 @@ export class Examination {
   }: Subject): { sound: SoundWish; begin: number | null; partly: boolean } | undefined {
     const { range } = this.selection;
     if (clip) {
-      const from = range ? Math.max(0, Math.round(range.from - clip.start)) : 0;
-      const to = range ? Math.min(clip.length, Math.round(range.to - clip.start)) : clip.length;
-      const within = to > from ? { from, to } : { from: 0, to: clip.length };
-      const partly = within.to - within.from < clip.length;
-      return { sound: { part: barePart(clip), within }, begin: clip.start + within.from, partly };
+      const within = withinClip(clip, range);
+      const begin = clip.start + (within?.from ?? 0);
+      return { sound: { part: barePart(clip), within }, begin, partly: within !== null };
     }
     if (owner.table === "recordings") {
       const frames = this.session.shown.get("recordings", owner.id)?.frames ?? 0;
       if (frames === 0) return undefined;
-      const part = { recordingId: owner.id, offset: 0, length: frames, origin: 0, steps };
-      return { sound: { part }, begin: null, partly: false };
+      return { sound: { part: wholePart(owner.id, frames, steps) }, begin: null, partly: false };
     }
     const from = Math.round(range?.from ?? 0);
     const to = range ? Math.round(range.to) : null;

@@ -1,9 +1,6 @@
 // A sum of samples under weights: two sounds with the same one are the same.
 
-// @ts-ignore: decorator
-@inline function widened(x: v128): v128 {
-  return f64x2.add(f64x2.promote_low_f32x4(x), f64x2.promote_low_f32x4(i64x2.shuffle(x, x, 1, 1)));
-}
+import { widened } from "./lanes";
 
 /** Adds Σ x·w of n samples to sums[0] and Σ x² to sums[1] (f64). Products are rounded to f32, sums of four are widened. */
 export function weighted(p: usize, weights: usize, n: usize, sums: usize): void {

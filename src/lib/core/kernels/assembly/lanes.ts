@@ -30,3 +30,9 @@
 @inline export function quiet(x: v128): v128 {
   return v128.and(x, f32x4.gt(f32x4.abs(x), f32x4.splat(1e-20)));
 }
+
+/** Four f32 as the sum of two pairs of f64. */
+// @ts-ignore: decorator
+@inline export function widened(x: v128): v128 {
+  return f64x2.add(f64x2.promote_low_f32x4(x), f64x2.promote_low_f32x4(i64x2.shuffle(x, x, 1, 1)));
+}

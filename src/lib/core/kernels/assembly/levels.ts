@@ -1,11 +1,7 @@
 // Levels of a block in one pass.
+import { widened } from "./lanes";
 
 const STRETCH: usize = 64;
-
-// @ts-ignore: decorator
-@inline function widened(x: v128): v128 {
-  return f64x2.add(f64x2.promote_low_f32x4(x), f64x2.promote_low_f32x4(i64x2.shuffle(x, x, 1, 1)));
-}
 
 /**
  * Adds the sum to sums[0] and the sum of squares to sums[1] (f64); returns the largest magnitude. Sixteen samples a lane are added in f32

@@ -7,11 +7,13 @@ import { always, withClip, restorable, treated, chained } from "./when";
 import { newId } from "../editing";
 import { copyTreatment } from "../treatments";
 
-/** What a menu was opened on comes to the bench. */
-function bringTarget({ target, selection }: Editor): void {
+/** Does something once what a menu was opened on has come to the bench. */
+const onTarget = (act: (editor: Editor) => unknown) => (editor: Editor) => {
+  const { target, selection } = editor;
   if (target?.table === "tracks" || target?.table === "recordings")
     selection.chooseOwner({ table: target.table, id: target.id });
-}
+  act(editor);
+};
 
 export const chain: readonly Action[] = [
   { id: "render", name: "Render the clip…", keys: "r", enabled: treated, run: (e) => (e.dialog = "render") },
@@ -41,30 +43,21 @@ export const chain: readonly Action[] = [
     name: "Copy the treatment",
     keys: "y",
     enabled: always,
-    run: (e) => {
-      bringTarget(e);
-      copyTreatment(e);
-    }
+    run: onTarget(copyTreatment)
   },
   {
     id: "pasteTreatment",
     name: "Paste the treatment…",
     keys: "u",
     enabled: always,
-    run: (e) => {
-      bringTarget(e);
-      e.dialog = "paste";
-    }
+    run: onTarget((e) => (e.dialog = "paste"))
   },
   {
     id: "takeOff",
     name: "Take treatment off…",
     keys: "Shift+u",
     enabled: always,
-    run: (e) => {
-      bringTarget(e);
-      e.dialog = "takeOff";
-    }
+    run: onTarget((e) => (e.dialog = "takeOff"))
   },
   {
     id: "mixChain",
