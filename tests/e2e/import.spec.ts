@@ -151,12 +151,12 @@ test("bad files get one sentence each; the good one among them is imported", asy
 test("a file beyond the space for data is refused before it is sent", async ({ page }) => {
   await newProject(page, "Full");
   await page.route("**/api/uploads", async (route) => {
-    // A file of a gigabyte need not exist for its size to be announced.
-    await route.continue({ headers: { ...route.request().headers(), "upload-length": "1000000000" } });
+    // A file of five gigabytes need not exist for its size to be announced.
+    await route.continue({ headers: { ...route.request().headers(), "upload-length": "5000000000" } });
   });
   await importFiles(page, toneFile("Long.wav", -31));
   await expect(page.getByRole("region", { name: "Messages" }).getByRole("alert")).toContainText(
-    /"Long\.wav" was not imported: it needs 1\.0 GB, but only [0-9.]+ MB/
+    /"Long\.wav" was not imported: it needs 5\.0 GB, but only [0-9.]+ [MG]B/
   );
 });
 
