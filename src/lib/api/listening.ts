@@ -8,7 +8,14 @@ import { CHAIN_OWNERS } from "$lib/core/session/owners";
 import type { Learnt } from "$lib/core/effects/description";
 import type { Shape } from "$lib/core/render/clipAnalysis";
 import type { SoundPart } from "$lib/core/render/soundPart";
-import { clipSchema, idSchema, MAX_FRAMES, MAX_STEPS, stepSchema } from "$lib/core/session/schema";
+import {
+  clipSchema,
+  fadeSchema,
+  idSchema,
+  MAX_FRAMES,
+  MAX_STEPS,
+  stepSchema
+} from "$lib/core/session/schema";
 
 const frames = z.number().int().min(0).max(MAX_FRAMES);
 const signed = z.number().int().min(-MAX_FRAMES).max(MAX_FRAMES);
@@ -21,7 +28,11 @@ const onePart = z.object({
   origin: signed,
   steps
 });
-const part = onePart.extend({ under: onePart.optional() }) as unknown as z.ZodType<SoundPart>;
+const part = onePart.extend({
+  under: onePart.optional(),
+  closing: fadeSchema.optional(),
+  rings: frames.optional()
+}) as unknown as z.ZodType<SoundPart>;
 const shape = clipSchema
   .pick({ gainDb: true, line: true, offset: true, fadeIn: true, fadeOut: true })
   .nullable() as unknown as z.ZodType<Shape>;

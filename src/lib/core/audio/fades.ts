@@ -108,6 +108,20 @@ export function fadeBlock(fades: Fades, position: number, l: number, r: number, 
   }
 }
 
+const NO_FADE: Fade = { length: 0, shape: { curve: "straight" } };
+
+/** Applies a fade out alone: to n frames that begin `position` frames after the start of a stretch of `length`. */
+export function closeBlock(
+  length: number,
+  fadeOut: Fade,
+  position: number,
+  l: number,
+  r: number,
+  n: number
+): void {
+  fadeBlock({ length, fadeIn: NO_FADE, fadeOut }, position, l, r, n);
+}
+
 /** Gain of fades at a position in frames after the stretch's start, for drawing. */
 export function fadeGainAt({ fadeIn, fadeOut, length }: Fades, position: number): number {
   let g = 1;

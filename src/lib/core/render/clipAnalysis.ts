@@ -1,6 +1,7 @@
 import type { SoundStream } from "../audio/soundStream";
 import type { ResolvedClip } from "../session/lookup";
-import { shapeBlock, type ClipShape } from "./clipShape";
+import type { Clip } from "../session/schema";
+import { openShape, shapeBlock, type ClipShape } from "./clipShape";
 import { ChainAnalyser, type Analysed, type SheetStep } from "./chainAnalysis";
 import { learntOf, openInput, sounding } from "./partStream";
 import { partOf, type SoundPart } from "./soundPart";
@@ -9,8 +10,9 @@ import type { Source } from "./source";
 /** What follows a part's chain: the gain, the line and the fades of a clip; a recording has none. */
 export type Shape = Omit<ClipShape, "length"> | null;
 
-/** The shape of a clip, and nothing else of it. */
-export function shapeOf({ gainDb, line, offset, fadeIn, fadeOut }: ClipShape): NonNullable<Shape> {
+/** The shape of a clip behind its chain, and nothing else of it. */
+export function shapeOf(clip: ClipShape & Pick<Clip, "ringOut">): NonNullable<Shape> {
+  const { gainDb, line, offset, fadeIn, fadeOut } = clip.ringOut ? openShape(clip) : clip;
   return { gainDb, offset, fadeIn, fadeOut, ...(line ? { line } : {}) };
 }
 

@@ -7,6 +7,7 @@ import type { ResolvedClip } from "../session/lookup";
 import type { Render } from "../session/schema";
 import { dbToGain } from "../units/decibels";
 import { ClipStream } from "./clipStream";
+import { ringFrames } from "./ringOut";
 import type { Source } from "./source";
 
 const JOIN_SECONDS = 0.005;
@@ -16,6 +17,8 @@ const TAIL_MAX_SECONDS = 30;
 
 export interface ClipRenderOptions {
   readonly clip: ResolvedClip;
+  /** Its first steps that are rendered; all when left out. */
+  readonly upTo?: number | undefined;
   readonly sampleRate: number;
   /** Length of the clip's recording. */
   readonly recordingFrames: number;
@@ -63,8 +66,12 @@ export function renderClip(
   tick: (done: number) => void = () => undefined
 ): Render {
   const { clip, sampleRate, recordingFrames } = options;
-  const head = Math.min(options.handleFrames, clip.offset);
-  const after = Math.max(0, Math.min(options.handleFrames, recordingFrames - clip.offset - clip.length));
+  const { ringOut } = clip;
+  // One that rings out is rendered as it sounds, with its closing fade and its tail: no handle could be trimmed out of that.
+  const head = ringOut ? 0 : Math.min(options.handleFrames, clip.offset);
+  const after = ringOut
+    ? 0
+    : Math.max(0, Math.min(options.handleFrames, recordingFrames - clip.offset - clip.length));
   const join = Math.round(JOIN_SECONDS * sampleRate);
   const block = new StereoBlock(BLOCK);
   const [l, r] = [block.left.ptr, block.right.ptr];
@@ -75,7 +82,8 @@ export function renderClip(
     tick(done);
   };
   // What the chain alone makes of the recording: without an older render, gain and fades.
-  const bare = { ...clip, render: null };
+  const bare = { ...clip, render: null, steps: clip.steps.slice(0, options.upTo) };
+  const rings = ringFrames(clip, sampleRate);
   try {
     if (head > 0) {
       const reach = { before: head };
@@ -100,21 +108,28 @@ export function renderClip(
       lastRight = block.right.f32[n - 1];
       emit(n);
     }
-    main.release();
-    const have = frameAt(bare, source, sampleRate, clip.length - 1, { after });
-    const stream = new ClipStream(bare, source, sampleRate, clip.length, { shaped: false, after });
-    const tail = new Tail(options.tailFrames, sampleRate, chainTiming(clip.steps, sampleRate).gap);
-    let at = 0;
-    while (at < after || !tail.over) {
-      const n = at < after ? Math.min(BLOCK, after - at) : tail.next();
-      const from = at;
-      stream.read(l, r, n);
-      bend(block, n, (i) => 1 - (from + i + 1) / join, lastLeft - have.left, lastRight - have.right);
-      if (at >= after) tail.add(Math.max(kernels.peak(l, n), kernels.peak(r, n)), n);
+    for (let at = 0; at < rings; at += BLOCK) {
+      const n = Math.min(BLOCK, rings - at);
+      main.read(l, r, n);
       emit(n);
-      at += n;
     }
-    stream.release();
+    main.release();
+    if (!ringOut) {
+      const have = frameAt(bare, source, sampleRate, clip.length - 1, { after });
+      const stream = new ClipStream(bare, source, sampleRate, clip.length, { shaped: false, after });
+      const tail = new Tail(options.tailFrames, sampleRate, chainTiming(bare.steps, sampleRate).gap);
+      let at = 0;
+      while (at < after || !tail.over) {
+        const n = at < after ? Math.min(BLOCK, after - at) : tail.next();
+        const from = at;
+        stream.read(l, r, n);
+        bend(block, n, (i) => 1 - (from + i + 1) / join, lastLeft - have.left, lastRight - have.right);
+        if (at >= after) tail.add(Math.max(kernels.peak(l, n), kernels.peak(r, n)), n);
+        emit(n);
+        at += n;
+      }
+      stream.release();
+    }
   } finally {
     block.release();
   }
@@ -123,9 +138,10 @@ export function renderClip(
     recordingId: "",
     origin: clip.offset - head,
     frames: done,
-    steps: recipeOf(clip.steps),
+    steps: recipeOf(bare.steps),
     window: { offset: clip.offset, length: clip.length },
-    ...(below.length > 0 ? { recordingSteps: recipeOf(below) } : {})
+    ...(below.length > 0 ? { recordingSteps: recipeOf(below) } : {}),
+    ...(ringOut ? { rung: { ringOut, fadeOut: clip.fadeOut, frames: rings } } : {})
   };
 }
 

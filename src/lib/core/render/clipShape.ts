@@ -9,6 +9,11 @@ import { dbToGain } from "../units/decibels";
 
 export type ClipShape = Pick<Clip, "gainDb" | "line" | "offset" | "length" | "fadeIn" | "fadeOut">;
 
+/** The shape of a clip that rings out: its closing fade lies before its chain. */
+export function openShape<T extends ClipShape>(clip: T): T {
+  return { ...clip, fadeOut: { ...clip.fadeOut, length: 0 } };
+}
+
 let lineValues: Buffer | undefined;
 
 /**

@@ -1,7 +1,8 @@
 import type { FrameRange, SoundStream } from "../audio/soundStream";
 import type { ResolvedClip } from "../session/lookup";
-import { shapeBlock } from "./clipShape";
+import { openShape, shapeBlock } from "./clipShape";
 import { openPart, type Reach } from "./partStream";
+import { closeRing, ringFrames } from "./ringOut";
 import { partOf } from "./soundPart";
 import type { Source } from "./source";
 
@@ -10,28 +11,39 @@ export interface ClipStreamOptions extends Reach {
   readonly shaped?: boolean;
 }
 
-/** The sound of one clip, from any position on: window → chain → gain → fades. Before its start and after its end the chain hears silence. */
+/** What lies behind a clip's chain. Of one that rings out the closing fade lies before it. */
+function shaperOf(clip: ResolvedClip, sampleRate: number) {
+  if (!clip.ringOut) return (at: number, l: number, r: number, n: number) => shapeBlock(clip, at, l, r, n);
+  const rings = ringFrames(clip, sampleRate);
+  const shape = openShape(clip);
+  return (at: number, l: number, r: number, n: number) => {
+    shapeBlock(shape, at, l, r, n);
+    closeRing(clip.length, rings, sampleRate, at, l, r, n);
+  };
+}
+
+/** The sound of one clip, from any position on: window → chain → gain → fades; one that rings out can be read on after its end. Before its start and after its end the chain hears silence. */
 export class ClipStream implements SoundStream {
   readonly #stream: SoundStream;
-  readonly #shaped: boolean;
+  readonly #shaped: ((position: number, l: number, r: number, n: number) => void) | undefined;
   #position: number;
 
   /** @param position frames after the clip's start from which on it is read; negative within `before` */
   constructor(
-    private readonly clip: ResolvedClip,
+    clip: ResolvedClip,
     source: Source,
     sampleRate: number,
     position = 0,
     { shaped = true, ...reach }: ClipStreamOptions = {}
   ) {
-    this.#shaped = shaped;
+    this.#shaped = shaped ? shaperOf(clip, sampleRate) : undefined;
     this.#stream = openPart(partOf(clip), source, sampleRate, position, reach);
     this.#position = position;
   }
 
   read(l: number, r: number, n: number): void {
     this.#stream.read(l, r, n);
-    if (this.#shaped) shapeBlock(this.clip, this.#position, l, r, n);
+    this.#shaped?.(this.#position, l, r, n);
     this.#position += n;
   }
 

@@ -24,6 +24,7 @@ import { TimelineIndex } from "../session/timelineIndex";
 import { dbToGain } from "../units/decibels";
 import { runIn } from "./chainStream";
 import { neededOf } from "./partStream";
+import { soundingEnd } from "./ringOut";
 import { askedBy, partOf, type SoundPart } from "./soundPart";
 import { linesOf, type TrackLines } from "./trackLines";
 
@@ -89,6 +90,8 @@ interface Stretch {
 export class Plan {
   #document: Document;
   readonly #index: TimelineIndex;
+  /** The clips that ring out after their end, by their ids, for each track. */
+  readonly #ringing = new Map<string, Map<string, Clip>>();
   #tracks: readonly BusPlan[] | undefined;
   #mix: BusPlan | undefined;
   #end: number | undefined;
@@ -96,7 +99,9 @@ export class Plan {
 
   constructor(document: Document) {
     this.#document = document;
-    this.#index = new TimelineIndex([...document.values("clips")].filter((clip) => !clip.muted));
+    const clips = [...document.values("clips")].filter((clip) => !clip.muted);
+    this.#index = new TimelineIndex(clips);
+    for (const clip of clips) this.#noteRinging(null, clip);
   }
 
   get document(): Document {
@@ -120,6 +125,7 @@ export class Plan {
       case "clips":
         for (const clip of [before, after] as (Clip | null)[]) if (clip) changed.tracks.add(clip.track);
         this.#index.change(audible(before as Clip | null), audible(after as Clip | null));
+        this.#noteRinging(before as Clip | null, audible(after as Clip | null));
         break;
       case "recordings":
         changed.recordings.add(id);
@@ -133,6 +139,25 @@ export class Plan {
         this.#tracks = undefined;
         this.#mix = undefined;
     }
+  }
+
+  #noteRinging(before: Clip | null, after: Clip | null): void {
+    if (before?.ringOut) this.#ringing.get(before.track)?.delete(before.id);
+    if (!after?.ringOut) return;
+    let clips = this.#ringing.get(after.track);
+    if (!clips) this.#ringing.set(after.track, (clips = new Map()));
+    clips.set(after.id, after);
+  }
+
+  /** The clips of a track that are over before `from` but ring on into it. */
+  #ringsInto(track: string, from: number): ResolvedClip[] {
+    const out: ResolvedClip[] = [];
+    for (const clip of this.#ringing.get(track)?.values() ?? []) {
+      if (clip.start + clip.length > from) continue;
+      const resolved = resolveClip(this.#document, clip);
+      if (soundingEnd(resolved, this.sampleRate) > from) out.push(resolved);
+    }
+    return out;
   }
 
   #noteChain(id: string): void {
@@ -193,14 +218,19 @@ export class Plan {
     return { id: MIX.id, steps, timing, left: gain, right: gain, to: null, sends: NO_SENDS };
   }
 
-  /** The clips of a track that sound somewhere in [from, to), by when they begin. */
+  /** The clips of a track that sound somewhere in [from, to), by when they begin; equal ones by id, so that everyone adds them up alike. */
   voices(track: string, from: number, to: number): ResolvedClip[] {
-    return this.#index.overlapping(track, from, to).map((clip) => resolveClip(this.#document, clip));
+    const there = this.#index.overlapping(track, from, to).map((clip) => resolveClip(this.#document, clip));
+    const ringing = this.#ringsInto(track, from);
+    if (ringing.length === 0) return there;
+    return [...ringing, ...there].sort((a, b) => a.start - b.start || (a.id < b.id ? -1 : 1));
   }
 
   /** When the first clip of a track that sounds in [from, to) begins; undefined when none does. */
   firstStart(track: string, from: number, to: number): number | undefined {
-    return this.#index.overlapping(track, from, to)[0]?.start;
+    const starts = this.#ringsInto(track, from).map((clip) => clip.start);
+    const first = this.#index.overlapping(track, from, to)[0]?.start;
+    return first === undefined && starts.length === 0 ? undefined : Math.min(first ?? Infinity, ...starts);
   }
 
   /** Frame from which on nothing sounds any more: the end of the last clip, and what the chains of tracks and the mix leave ringing. */
@@ -211,7 +241,10 @@ export class Plan {
   #soundEnd(): number {
     let end = 0;
     for (const { id, steps } of this.tracks) {
-      const last = this.#index.end(id);
+      const rings = [...(this.#ringing.get(id)?.values() ?? [])].map((clip) =>
+        soundingEnd(resolveClip(this.#document, clip), this.sampleRate)
+      );
+      const last = Math.max(this.#index.end(id), ...rings);
       if (last > 0) end = Math.max(end, soundEnd(steps, this.sampleRate, last));
     }
     return end > 0 ? soundEnd(this.mix.steps, this.sampleRate, end) : 0;
@@ -234,7 +267,7 @@ export class Plan {
       return this.voices(bus.id, reach.from, reach.to).map((clip) => ({
         clip,
         from: Math.max(0, reach.from - clip.start),
-        to: Math.min(clip.length, reach.to - clip.start)
+        to: Math.min(soundingEnd(clip, this.sampleRate), reach.to) - clip.start
       }));
     });
   }

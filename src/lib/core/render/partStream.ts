@@ -1,4 +1,5 @@
 import { BLOCK } from "../audio/block";
+import { closeBlock } from "../audio/fades";
 import { MemorySpool } from "../audio/spool";
 import type { FrameRange, SoundStream } from "../audio/soundStream";
 import { kernels } from "../kernels/instance";
@@ -6,6 +7,7 @@ import { chainTiming, type StepSpec } from "../effects/chain";
 import type { Learnt } from "../effects/description";
 import { learnAll, type PrePass } from "../effects/learning";
 import { dependsOnPlace } from "../effects/registry";
+import type { Fade } from "../session/schema";
 import { ChainStream, runIn } from "./chainStream";
 import { prePassKey } from "./prePass";
 import { RawStream } from "./rawStream";
@@ -40,9 +42,37 @@ function inputOf(
   from: number,
   end: number
 ): SoundStream {
-  const { recordingId, offset, under } = part;
-  if (!under) return new RawStream(source, recordingId, offset + from, offset + end);
-  return new Cut(openPart(under, source, sampleRate, offset + from), end - from);
+  const { recordingId, offset, under, closing, length } = part;
+  const stream = under
+    ? new Cut(openPart(under, source, sampleRate, offset + from), end - from)
+    : new RawStream(source, recordingId, offset + from, offset + end);
+  return closing ? new Closed(stream, closing, length, from) : stream;
+}
+
+/** A stream with a fade before the end of a part of a length; `position` is where in the part it begins. */
+class Closed implements SoundStream {
+  constructor(
+    private readonly stream: SoundStream,
+    private readonly fadeOut: Fade,
+    private readonly length: number,
+    private position: number
+  ) {}
+
+  read(l: number, r: number, n: number): void {
+    this.stream.read(l, r, n);
+    const m = Math.min(n, this.length - this.position);
+    const { length, fadeOut } = this;
+    if (m > 0) closeBlock(length, fadeOut, this.position, l, r, m);
+    this.position += n;
+  }
+
+  needed(n: number): readonly FrameRange[] {
+    return this.stream.needed(n);
+  }
+
+  release(): void {
+    this.stream.release();
+  }
 }
 
 /** The first frames of a stream, then silence. */
@@ -85,11 +115,14 @@ export function openPart(
   position = 0,
   reach: Reach = {}
 ): SoundStream {
-  const { before = 0, after = 0 } = reach;
+  const { before = 0, after: beyond = 0 } = reach;
+  const after = beyond + (part.rings ?? 0);
   const end = part.length + after;
-  const steps = sounding(part, reach);
+  const steps = sounding(part, { before, after });
   if (!steps.some((s) => s.on)) return inputOf(part, source, sampleRate, position, end);
-  const begin = Math.max(-before, position - runIn(chainTiming(steps, sampleRate), sampleRate));
+  // What rings behind the end was sounded before it.
+  const sounds = Math.min(position, end);
+  const begin = Math.max(-before, sounds - runIn(chainTiming(steps, sampleRate), sampleRate));
   return new ChainStream(inputOf(part, source, sampleRate, begin, end), steps, sampleRate, position, {
     frames: part.length,
     position: begin,
@@ -139,8 +172,9 @@ export function openInput(part: SoundPart, source: Source, sampleRate: number, f
 /** Frames of the recording that a part's stream reads when it is started at `from` and read up to `to`, frames after the part's start. */
 export function neededOf(part: SoundPart, sampleRate: number, from: number, to: number): FrameRange {
   const timing = chainTiming(part.steps, sampleRate);
-  const begin = Math.max(0, from - runIn(timing, sampleRate));
-  const end = Math.max(begin, Math.min(part.length, to + timing.latency + BLOCK));
+  const last = part.length + (part.rings ?? 0);
+  const begin = Math.max(0, Math.min(from, last) - runIn(timing, sampleRate));
+  const end = Math.max(begin, Math.min(last, to + timing.latency + BLOCK));
   const { recordingId, offset, under } = part;
   if (under) return neededOf(under, sampleRate, offset + begin, offset + end);
   return { recordingId, from: offset + begin, to: offset + end };

@@ -19,7 +19,8 @@ export function prePassKey(part: SoundPart, sampleRate: number): string | undefi
   return key;
 }
 
-function keyOf({ recordingId, offset, length, origin, steps, under }: SoundPart, sampleRate: number) {
+function keyOf(part: SoundPart, sampleRate: number) {
+  const { recordingId, offset, length, origin, steps, under, closing } = part;
   let last = steps.length;
   while (last > 0 && !mustLearn(steps[last - 1])) last--;
   if (last === 0) return undefined;
@@ -32,7 +33,8 @@ function keyOf({ recordingId, offset, length, origin, steps, under }: SoundPart,
     origin,
     sampleRate,
     recipe(steps.slice(0, last)),
-    below
+    below,
+    ...(closing ? [closing] : [])
   ]);
 }
 

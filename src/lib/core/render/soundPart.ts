@@ -5,6 +5,7 @@ import { recordingsOf } from "../effects/registry";
 import { renderedSteps } from "../session/clipState";
 import type { ResolvedClip } from "../session/lookup";
 import type { StepSpec } from "../effects/chain";
+import type { Fade } from "../session/schema";
 
 /** A stretch of a recording and the steps that it goes through. */
 export interface SoundPart {
@@ -14,6 +15,10 @@ export interface SoundPart {
   /** Position, in the measure of spans, of the part's first frame. */
   readonly origin: number;
   readonly steps: readonly StepSpec[];
+  /** A fade at the part's end that lies before its steps: of a clip that rings out. */
+  readonly closing?: Fade | undefined;
+  /** Frames after the part's end that its recording goes on for, instead of silence: of a render that contains a ring-out. */
+  readonly rings?: number | undefined;
   /** The recording with a chain of its own: the window is one on that. */
   readonly under?: SoundPart | undefined;
 }
@@ -46,10 +51,12 @@ function made(clip: ResolvedClip): SoundPart {
       offset: offset - render.origin,
       length,
       origin: offset,
-      steps: steps.slice(done)
+      steps: steps.slice(done),
+      ...(render.rung ? { rings: render.rung.frames } : {})
     };
   const under = recordingPart(recordingId, clip.recordingFrames, clip.recordingSteps);
-  return { recordingId, offset, length, origin: offset, steps, under };
+  const closing = clip.ringOut && clip.fadeOut.length > 0 ? { closing: clip.fadeOut } : {};
+  return { recordingId, offset, length, origin: offset, steps, under, ...closing };
 }
 
 /** Recordings that the steps of a part, and of the recording under it, ask for as a whole. */

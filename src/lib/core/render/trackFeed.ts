@@ -7,6 +7,7 @@ import { ClipStream } from "./clipStream";
 import { Gains } from "./gains";
 import type { Changed, Plan } from "./graph";
 import { neededOf } from "./partStream";
+import { soundingEnd } from "./ringOut";
 import { partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
 import { linesBlock, type TrackLines } from "./trackLines";
@@ -29,7 +30,8 @@ function soundAlike(a: ResolvedClip, b: ResolvedClip): boolean {
     alike(a.fadeOut, b.fadeOut) &&
     alike(a.steps, b.steps) &&
     alike(a.recordingSteps, b.recordingSteps) &&
-    alike(a.render, b.render)
+    alike(a.render, b.render) &&
+    alike(a.ringOut ?? null, b.ringOut ?? null)
   );
 }
 
@@ -42,10 +44,11 @@ class Voice {
 
   constructor(
     readonly clip: ResolvedClip,
-    readonly gains: Gains
+    readonly gains: Gains,
+    sampleRate: number
   ) {
     this.start = clip.start;
-    this.end = clip.start + clip.length;
+    this.end = soundingEnd(clip, sampleRate);
   }
 
   release(): void {
@@ -113,7 +116,7 @@ export class TrackFeed implements BusInput {
     const next = Math.max(to, this.#until + AHEAD_SECONDS * plan.sampleRate);
     const known = new Set(this.#voices.map((v) => v.clip.id));
     for (const clip of plan.voices(this.track, Math.max(this.#until, this.#position), next))
-      if (!known.has(clip.id)) this.#voices.push(new Voice(clip, new Gains(this.left, this.right)));
+      if (!known.has(clip.id)) this.#voices.push(this.#voiceOf(clip));
     this.#until = next;
   }
 
@@ -197,8 +200,12 @@ export class TrackFeed implements BusInput {
     this.#drop();
   }
 
+  #voiceOf(clip: ResolvedClip): Voice {
+    return new Voice(clip, new Gains(this.left, this.right), this.world.plan.sampleRate);
+  }
+
   #entering(clip: ResolvedClip): Voice {
-    const voice = new Voice(clip, new Gains(this.left, this.right));
+    const voice = this.#voiceOf(clip);
     if (this.#sounds(voice)) {
       voice.gains.set(0, 0);
       voice.gains.moveTo(this.left, this.right, this.world.change);
@@ -247,7 +254,7 @@ export class TrackFeed implements BusInput {
     for (const clip of plan.voices(this.track, Math.max(from, this.#until), to)) {
       if (known.has(clip.id)) continue;
       const begin = Math.max(from, clip.start) - clip.start;
-      const end = Math.min(to, clip.start + clip.length) - clip.start;
+      const end = Math.min(to, soundingEnd(clip, plan.sampleRate)) - clip.start;
       out.push(neededOf(partOf(clip), plan.sampleRate, begin, end));
     }
     return out;

@@ -21,12 +21,20 @@ function soundAlike(a: readonly RecipeStep[], b: readonly RecipeStep[]): boolean
   return x.length === y.length && x.every((step, i) => y[i] !== undefined && sameStep(step, y[i]));
 }
 
+/** Whether a clip rings out as when it was rendered: its closing fade is in such a render. */
+function ringsAlike({ render, ringOut, fadeOut }: ResolvedClip): boolean {
+  const rung = render?.rung;
+  if (!ringOut || !rung) return !ringOut && !rung;
+  return alike(rung.ringOut, ringOut) && alike(rung.fadeOut, fadeOut);
+}
+
 /**
  * Whether the render still is what the clip's first steps would give: the same steps, on the recording and on the clip, and the
  * clip's window lies in it. The window must be the one that it was made with where a step depends on its place in the clip.
  */
-export function renderMatches({ render, offset, length, steps, recordingSteps }: ResolvedClip): boolean {
-  if (!render) return false;
+export function renderMatches(clip: ResolvedClip): boolean {
+  const { render, offset, length, steps, recordingSteps } = clip;
+  if (!render || !ringsAlike(clip)) return false;
   const begin = offset - render.origin;
   if (begin < 0 || begin + length > render.frames) return false;
   if (render.steps.length > steps.length) return false;
@@ -34,6 +42,7 @@ export function renderMatches({ render, offset, length, steps, recordingSteps }:
   if (!soundAlike(render.recordingSteps ?? [], recordingSteps)) return false;
   const { window } = render;
   if (window.offset === offset && window.length === length) return true;
+  if (render.rung) return false;
   return !render.steps.some((step) => step.on && dependsOnPlace(step));
 }
 

@@ -14,13 +14,18 @@ export function fitted(clip: Clip): Clip {
   };
 }
 
+/** A clip that goes on in another after a cut: only what has the end rings out. */
+export function endless(clip: Clip): Clip {
+  return clip.ringOut ? { ...clip, ringOut: null } : clip;
+}
+
 /** The part of a clip that lies in [from, to) of the timeline. Where it is cut it has no fade. */
 export function windowed(clip: Clip, from: number, to: number): Clip {
   const start = Math.max(from, clip.start);
   const end = Math.min(to, endOf(clip));
   if (start === clip.start && end === endOf(clip)) return clip;
   return fitted({
-    ...clip,
+    ...(end < endOf(clip) ? endless(clip) : clip),
     start,
     offset: clip.offset + start - clip.start,
     length: end - start,

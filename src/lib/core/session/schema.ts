@@ -126,6 +126,11 @@ export const contentSchema = z.discriminatedUnion("kind", [
   z.looseObject({ kind: z.literal("audio"), recordingId: id })
 ]);
 
+/** Whether what a clip's chain leaves ringing sounds on after the clip's end. */
+export const ringOutSchema = z.looseObject({
+  frames: frames.nullable().describe("How long, 30 s at most; null: until the chain has died away.")
+});
+
 /** A render stands for the first steps of a clip: a recording, and how it was made. */
 export const renderSchema = z.looseObject({
   recordingId: id,
@@ -142,7 +147,13 @@ export const renderSchema = z.looseObject({
   recordingSteps: z
     .array(recipeStepSchema)
     .optional()
-    .describe("The steps of the recording's own chain, as they were; left out: none.")
+    .describe("The steps of the recording's own chain, as they were; left out: none."),
+  rung: z
+    .looseObject({ ringOut: ringOutSchema, fadeOut: fadeSchema, frames })
+    .optional()
+    .describe(
+      "Of a clip that rings out: how, its closing fade, which the render contains, and the frames that ring after the window."
+    )
 });
 
 export const clipSchema = z.looseObject({
@@ -161,6 +172,12 @@ export const clipSchema = z.looseObject({
     .optional()
     .describe("A gain beside its own, over frames of the recording: trimming leaves it where it is."),
   muted: z.boolean(),
+  ringOut: ringOutSchema
+    .nullable()
+    .optional()
+    .describe(
+      "What its chain leaves ringing sounds on after its end; null or left out: it ends with the clip."
+    ),
   group: id.nullable().optional().describe("Clips of one group are selected and moved together."),
   fadeIn: fadeSchema,
   fadeOut: fadeSchema,
@@ -269,6 +286,7 @@ type Known<T> = T extends readonly (infer U)[]
     : T;
 
 export type FadeShape = Known<z.infer<typeof fadeShapeSchema>>;
+export type RingOut = Known<z.infer<typeof ringOutSchema>>;
 export type GainLine = Known<z.infer<typeof gainLineSchema>>;
 export type Fade = Known<z.infer<typeof fadeSchema>>;
 export type Step = Known<z.infer<typeof stepSchema>>;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { fitted } from "../clipWindow";
+import { endless, fitted } from "../clipWindow";
 import { CommandRefused } from "../refused";
 import { chainSchema, clipSchema, fadeSchema, idSchema, type Clip, type Fade } from "../schema";
 import { kind } from "./command";
@@ -50,7 +50,7 @@ export const clipSplit = kind({
       throw new CommandRefused(`The split point lies outside "${clip.name}".`);
     if (c.stepIds.length !== steps.length) throw new CommandRefused(`"${clip.name}" has changed meanwhile.`);
     const chain = steps.length > 0 ? putCopy(draft, steps, c.chainId, c.stepIds) : null;
-    draft.put("clips", fitted({ ...clip, length: head, fadeOut: { ...clip.fadeOut, length: 0 } }));
+    draft.put("clips", fitted({ ...endless(clip), length: head, fadeOut: { ...clip.fadeOut, length: 0 } }));
     draft.put(
       "clips",
       fitted({
@@ -81,17 +81,19 @@ export const clipSet = kind({
     gainDb: clipSchema.shape.gainDb.optional(),
     muted: z.boolean().optional(),
     group: clipSchema.shape.group,
-    line: clipSchema.shape.line
+    line: clipSchema.shape.line,
+    ringOut: clipSchema.shape.ringOut
   }),
   label(c, doc) {
     const what = clipsNamed(doc, c.clipIds);
     if (c.gainDb !== undefined) return `gain of ${what}`;
     if (c.muted !== undefined) return `${c.muted ? "mute" : "unmute"} ${what}`;
     if (c.line !== undefined) return `${c.line ? "" : "remove the "}gain line of ${what}`;
+    if (c.ringOut !== undefined) return `${what}: ${c.ringOut ? "ring out" : "end without ringing"}`;
     if (c.group !== undefined) return `${c.group === null ? "ungroup" : "group"} ${what}`;
     return `rename ${what}`;
   },
-  apply(draft, { clipIds, name, gainDb, muted, group, line }) {
+  apply(draft, { clipIds, name, gainDb, muted, group, line, ringOut }) {
     for (const clipId of clipIds) {
       const clip = need(draft, "clips", clipId);
       draft.put("clips", {
@@ -100,7 +102,8 @@ export const clipSet = kind({
         gainDb: gainDb ?? clip.gainDb,
         muted: muted ?? clip.muted,
         ...(group === undefined ? {} : { group }),
-        ...(line === undefined ? {} : { line })
+        ...(line === undefined ? {} : { line }),
+        ...(ringOut === undefined ? {} : { ringOut })
       });
     }
   }
