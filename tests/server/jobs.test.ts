@@ -26,7 +26,7 @@ import { createProject, projectState } from "../../src/lib/server/services/proje
 import * as project from "../support/project";
 import { filesOf } from "../../src/lib/server/services/recordings";
 import { Producer } from "../../src/lib/playback/producer";
-import { importing, mediaFiles, ordered } from "../support/jobs";
+import { importing, mediaFiles, ordered, rendered } from "../support/jobs";
 import { useThreads } from "../support/threads";
 import { EVERY_EFFECT, fade, noise, sine } from "../core/signals";
 import { riff, wav16 } from "../core/wavBytes";
@@ -200,14 +200,14 @@ describe("a treated clip", () => {
 
   it("render and restore leave the sound sample for sample as it was", async () => {
     const before = (await exported(0, 130000)).samples;
-    const job = await order({ kind: "render", clipId, handleSeconds: 0.5, tail: "auto" });
+    const job = await rendered(projectId, clipId, 0.5, "auto");
     expect(job.error).toBeNull();
     const doc = await document();
     const clip = findClip(doc, clipId)?.clip;
     if (!clip?.render) throw new Error("no render");
     expect(clipState(clip)).toBe("rendered");
     expect(doc.get("recordings", clip.render.recordingId)).toMatchObject({
-      name: "Voice, rendered",
+      name: "Voice, Gain, Parametric EQ, Compressor and 22 more 1",
       kind: "render"
     });
     expect(clip.render.origin).toBe(24000);
@@ -243,9 +243,9 @@ describe("a treated clip", () => {
   });
 
   it("refuses to render a clip without steps that are on, to export nothing, and what is not there", async () => {
-    await expect(
-      startJob(projectId, { kind: "render", clipId: "tone", handleSeconds: 1, tail: 0 })
-    ).rejects.toThrow("nothing to render");
+    await expect(rendered(projectId, "tone", 1, 0)).rejects.toThrow(
+      '"Tone" has no step that is on: there is nothing to render.'
+    );
     await expect(
       startJob(projectId, { kind: "export", from: 5, to: 5, format: "int16", dither: true })
     ).rejects.toThrow("empty");

@@ -10,7 +10,6 @@ import type { Recording } from "../../src/lib/core/session/schema";
 import { config } from "../../src/lib/server/config";
 import { closeDatabase, database } from "../../src/lib/server/db/connection";
 import { subscribe, type ProjectEvent } from "../../src/lib/server/events";
-import { startJob } from "../../src/lib/server/jobs/order";
 import { startRunner } from "../../src/lib/server/jobs/runner";
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { MediaStore } from "../../src/lib/server/media/store";
@@ -28,7 +27,7 @@ import { spaceView } from "../../src/lib/server/services/usage";
 import { noise, sine } from "../core/signals";
 import { wav16 } from "../core/wavBytes";
 import * as project from "../support/project";
-import { ended, importing as importInto, ordered } from "../support/jobs";
+import { importing as importInto, ordered, rendered } from "../support/jobs";
 import { useThreads } from "../support/threads";
 
 const store = new MediaStore(folder);
@@ -136,8 +135,7 @@ describe("a missing file", () => {
       'The audio of "Good" is missing from the data folder. Import it again.'
     );
     expect((await exporting(100000, 140000)).state).toBe("done");
-    const render = await startJob(id, { kind: "render", clipId: "other", handleSeconds: 0, tail: 0 });
-    expect((await ended(render.id)).state).toBe("done");
+    expect((await rendered(id, "other", 0, 0)).state).toBe("done");
     expect(await checkRecording(recording.id, recording.media ?? "")).toBe("missing");
     expect((await importing("Good.wav", good)).state).toBe("done");
     expect((await exporting(0, 48000)).state).toBe("done");
@@ -206,11 +204,9 @@ describe("a preset with an impulse response", () => {
     };
     await expect(project.run(second, replace)).rejects.toThrow("needs a recording that is not there");
     await project.run(second, { type: "recording.add", recording: room }, replace);
-    const job = await startJob(second, { kind: "render", clipId: "v", handleSeconds: 0, tail: 0 });
-    expect((await ended(job.id)).state).toBe("done");
+    expect((await rendered(second, "v", 0, 0)).state).toBe("done");
     rmSync(store.original(room.media ?? ""));
-    const again = await startJob(second, { kind: "render", clipId: "v", handleSeconds: 0, tail: 1 });
-    expect((await ended(again.id)).error).toContain('The audio of "Good" is missing');
+    expect((await rendered(second, "v", 0, 1)).error).toContain('The audio of "Good" is missing');
     await importing("Good.wav", good);
     await deletePreset(preset?.id ?? "");
   });

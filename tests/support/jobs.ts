@@ -5,6 +5,7 @@ import path from "node:path";
 import type { JobView, NewJob } from "../../src/lib/api/jobs";
 import { config } from "../../src/lib/server/config";
 import { startImport, startJob } from "../../src/lib/server/jobs/order";
+import { startRenders } from "../../src/lib/server/jobs/renders";
 import { queue } from "../../src/lib/server/jobs/queue";
 
 /** Waits until a job has ended. */
@@ -41,6 +42,27 @@ export async function importing(projectId: string, fileName: string, bytes: Uint
 /** Orders a job, and waits until it is over. */
 export async function ordered(projectId: string, what: NewJob): Promise<JobView> {
   return ended((await startJob(projectId, what)).id);
+}
+
+/** Renders a clip, and waits until that is over. */
+export async function rendered(
+  projectId: string,
+  clipId: string,
+  handles: number,
+  tail: number | "auto"
+): Promise<JobView> {
+  const wanted = {
+    into: "each" as const,
+    clipIds: [clipId],
+    upTo: null,
+    handles,
+    tail,
+    shared: false,
+    name: null
+  };
+  const [job] = await startRenders(projectId, wanted);
+  if (!job) throw new Error("nothing was rendered");
+  return ended(job.id);
 }
 
 /** Every file of the media folder, by its path in it. */

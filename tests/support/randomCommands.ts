@@ -105,6 +105,10 @@ export class CommandMaker {
     return { length: this.whole(60000), shape: { curve, ...points } };
   }
 
+  #version() {
+    return { id: this.#id(), name: "Kept", made: "2026-01-01T00:00:00.000Z", lufs: -20 };
+  }
+
   /** A command of any kind; now and then several in one. */
   any(doc: Document): Command {
     if (this.random() < 0.1)
@@ -233,7 +237,8 @@ export class CommandMaker {
             frames: 100000,
             steps: recipeOf(ownSteps),
             window: { offset: clip?.offset ?? 0, length: clip?.length ?? 1 }
-          }
+          },
+          ...(this.random() < 0.5 ? { version: this.#version() } : {})
         };
       }
       case "recording.set": {
@@ -246,6 +251,34 @@ export class CommandMaker {
       }
       case "clip.restore":
         return { type, clipIds: [[...doc.values("clips")].find((c) => c.render)?.id ?? clipId] };
+      case "version.keep":
+        return { type, clipId, version: this.#version() };
+      case "version.set":
+      case "version.remove":
+      case "version.use":
+      case "version.beside": {
+        const has = [...doc.values("clips")].find((c) => c.versions && c.versions.length > 0) ?? clip;
+        const versionId = this.#pick(has?.versions ?? [])?.id ?? "gone";
+        const own = { clipId: has?.id ?? clipId, versionId };
+        if (type === "version.set") return { type, ...own, name: "Other" };
+        if (type === "version.remove") return { type, ...own };
+        const made = { chainId: this.#id(), stepIds: Array.from({ length: 64 }, () => this.#id()) };
+        if (type === "version.use") return { type, ...own, ...made };
+        return { type, ...own, ...made, trackId: this.#id(), seed };
+      }
+      case "clip.squareOne":
+        return { type, clipIds: [clipId] };
+      case "steps.toRecording": {
+        const stepIds = ownSteps.length > 0 ? ownSteps.map((s) => s.id) : ["gone"];
+        return { type, clipId, stepIds, chainId: this.#id() };
+      }
+      case "clip.independent": {
+        const stepIds = Array.from({ length: 64 }, () => this.#id());
+        const recordingId = this.#id();
+        return { type, clipIds: [clipId], recordingId, name: "Own", chainId: this.#id(), stepIds };
+      }
+      case "recording.bin":
+        return { type, recordingIds: [this.#any(doc, "recordings")], at: this.random() < 0.5 ? 1e12 : null };
       case "step.add":
         return { type, owner, chainId: this.#id(), step: newStep(this.#id(), "gain", { gainDb: 1 }), before };
       case "step.remove":
@@ -263,9 +296,15 @@ export class CommandMaker {
         return { type, steps: [{ owner, stepId }], range, edgeMs: this.whole(500) };
       }
       case "span.move":
-        return { type, owner, stepId, by: this.whole(20000) - 10000 };
-      case "span.trim":
-        return { type, owner, stepId, to: frame + 1 };
+      case "span.trim": {
+        const spanned = [...doc.values("clips")].flatMap(({ id, chain }) => {
+          const step = chain === null ? undefined : doc.get("chains", chain)?.steps.find((s) => s.span);
+          return step ? [{ owner: { table: "clips" as const, id }, stepId: step.id }] : [];
+        });
+        const of = this.#pick(spanned) ?? { owner, stepId };
+        if (type === "span.trim") return { type, ...of, to: frame + 1 };
+        return { type, ...of, by: this.whole(20000) - 10000 };
+      }
       case "chain.link":
         return { type, from: clipId, clipIds: [this.#any(doc, "clips")] };
       case "chain.unlink":

@@ -42,12 +42,6 @@ export interface ExportView {
 
 const frames = z.number().int().min(0).max(MAX_FRAMES);
 export const newJobSchema = z.discriminatedUnion("kind", [
-  z.object({
-    kind: z.literal("render"),
-    clipId: z.string(),
-    handleSeconds: z.number().min(0).max(3600),
-    tail: z.union([z.literal("auto"), z.number().min(0).max(60)])
-  }),
   z.object({ kind: z.literal("measure"), clipId: z.string() }),
   z.object({ kind: z.literal("soundTrack"), recordingId: z.string(), stream: z.number().int().min(0) }),
   z.object({

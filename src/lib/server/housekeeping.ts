@@ -3,6 +3,8 @@ import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from "node:fs";
 import path from "node:path";
 import { config } from "./config";
 import { backupIfDue } from "./db/backups";
+import { takeUpBatches } from "./batches/end";
+import { clearBatches } from "./batches/kept";
 import { condition } from "./condition";
 import { database } from "./db/connection";
 import { beginWitness, endWitness, lostChanges, readWitness } from "./db/witness";
@@ -13,7 +15,7 @@ import { clearHeard } from "./media/heard";
 import { exportsFolder, scratchFolder } from "./media/paths";
 import { MediaStore } from "./media/store";
 import { queue } from "./jobs/queue";
-import { resumeJobs, startRunner } from "./jobs/runner";
+import { resumeJobs, startRunner, wake } from "./jobs/runner";
 import { registerFound, collectUnused } from "./services/collection";
 import { checkSome } from "./services/condition";
 import { checkProjects } from "./services/projectCheck";
@@ -65,6 +67,7 @@ let jobsTakenUp = false;
 async function clearUp(): Promise<void> {
   await step("clearing exports", clearExports);
   await step("clearing what was heard", () => Promise.resolve(clearHeard()));
+  await step("forgetting batches", () => Promise.resolve(clearBatches(JOB_DAYS)));
   await step("forgetting jobs", () => queue.forget(new Date(Date.now() - JOB_DAYS * DAY_MS)));
   await step("emptying the bin", () => emptyOldBin());
   await step("collecting recordings", () => collectUnused());
@@ -94,6 +97,7 @@ async function takeUp(): Promise<void> {
   if (jobsTakenUp) startRunner();
   const done =
     jobsTakenUp &&
+    (await step("taking up batches", () => takeUpBatches().then(wake))) &&
     (await step("registering recordings", registerFound)) &&
     (await step("taking up uploads", () => takeUpUploads()));
   if (!done && !background.signal.aborted) {

@@ -11,7 +11,7 @@ import { ringFrames } from "./ringOut";
 import type { Source } from "./source";
 
 const JOIN_SECONDS = 0.005;
-const TAIL_FLOOR_DB = -90;
+const TAIL_FALL_DB = -60;
 const TAIL_QUIET_SECONDS = 0.1;
 const TAIL_MAX_SECONDS = 30;
 
@@ -24,7 +24,7 @@ export interface ClipRenderOptions {
   readonly recordingFrames: number;
   /** Frames kept on both sides, as far as the recording has them. */
   readonly handleFrames: number;
-  /** Frames after the handle with the chain ringing, or "auto": until 100 ms, and the time between echoes, stay under -90 dBFS; 30 s at most. */
+  /** Frames after the handle with the chain ringing, or "auto": until it stays 60 dB under the clip's peak for 100 ms and the time between echoes; 30 s at most. */
   readonly tailFrames: number | "auto";
 }
 
@@ -101,11 +101,13 @@ export function renderClip(
     const main = new ClipStream(bare, source, sampleRate, 0, { shaped: false });
     let lastLeft = 0;
     let lastRight = 0;
+    let peak = 0;
     for (let at = 0; at < clip.length; at += BLOCK) {
       const n = Math.min(BLOCK, clip.length - at);
       main.read(l, r, n);
       lastLeft = block.left.f32[n - 1];
       lastRight = block.right.f32[n - 1];
+      peak = Math.max(peak, kernels.peak(l, n), kernels.peak(r, n));
       emit(n);
     }
     for (let at = 0; at < rings; at += BLOCK) {
@@ -117,7 +119,7 @@ export function renderClip(
     if (!ringOut) {
       const have = frameAt(bare, source, sampleRate, clip.length - 1, { after });
       const stream = new ClipStream(bare, source, sampleRate, clip.length, { shaped: false, after });
-      const tail = new Tail(options.tailFrames, sampleRate, chainTiming(bare.steps, sampleRate).gap);
+      const tail = new Tail(options.tailFrames, sampleRate, chainTiming(bare.steps, sampleRate).gap, peak);
       let at = 0;
       while (at < after || !tail.over) {
         const n = at < after ? Math.min(BLOCK, after - at) : tail.next();
@@ -168,11 +170,16 @@ class Tail {
   #quiet = 0;
   readonly #auto: boolean;
   readonly #enough: number;
+  readonly #floor: number;
 
-  /** @param gap longest silence that the chain may leave between echoes */
-  constructor(frames: number | "auto", sampleRate: number, gap: number) {
+  /**
+   * @param gap longest silence that the chain may leave between echoes
+   * @param peak of what it rings from
+   */
+  constructor(frames: number | "auto", sampleRate: number, gap: number, peak: number) {
     this.#auto = frames === "auto";
     this.#left = frames === "auto" ? Math.round(TAIL_MAX_SECONDS * sampleRate) : frames;
+    this.#floor = peak * dbToGain(TAIL_FALL_DB);
     this.#enough = gap + Math.round(TAIL_QUIET_SECONDS * sampleRate);
   }
 
@@ -186,6 +193,6 @@ class Tail {
 
   add(peak: number, frames: number): void {
     this.#left -= frames;
-    this.#quiet = peak < dbToGain(TAIL_FLOOR_DB) ? this.#quiet + frames : 0;
+    this.#quiet = peak <= this.#floor ? this.#quiet + frames : 0;
   }
 }

@@ -10,6 +10,7 @@ import * as links from "./commands/links";
 import * as placing from "./commands/placing";
 import * as project from "./commands/project";
 import * as spans from "./commands/spans";
+import * as versions from "./commands/versions";
 import type { Document } from "./document";
 import { Draft } from "./draft";
 import { CommandRefused } from "./refused";
@@ -24,6 +25,7 @@ const kinds = [
   ...Object.values(chain),
   ...Object.values(spans),
   ...Object.values(links),
+  ...Object.values(versions),
   ...Object.values(project)
 ] as const;
 
@@ -37,6 +39,7 @@ export type SingleCommand = KindOf<
   | (typeof chain)[keyof typeof chain]
   | (typeof spans)[keyof typeof spans]
   | (typeof links)[keyof typeof links]
+  | (typeof versions)[keyof typeof versions]
   | (typeof project)[keyof typeof project]
 >;
 /** Several changes that are one for the user. */

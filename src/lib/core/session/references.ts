@@ -1,6 +1,6 @@
 // Which entities an entity names. A document counts them, so that whoever is named cannot go, and a chain goes with its last owner.
 import { recordingsOf } from "../effects/registry";
-import type { Chain, Clip, Entity, Project, Recording, TableName, Track } from "./schema";
+import type { Chain, Clip, Entity, Project, Recording, TableName, Track, Version } from "./schema";
 
 export interface Reference {
   readonly table: TableName;
@@ -11,12 +11,21 @@ function toChain(id: string | null): Reference[] {
   return id === null ? [] : [{ table: "chains", id }];
 }
 
+/** Recordings that a kept state of a clip needs to be heard again. */
+export function recordingsOfVersion({ steps, render }: Version): string[] {
+  return [...(render ? [render.recordingId] : []), ...steps.flatMap(recordingsOf)];
+}
+
 /** What an entity cannot be without. A recording that is named twice is listed twice. */
 export function referencesOf(table: TableName, entity: Entity): Reference[] {
   switch (table) {
     case "clips": {
       const clip = entity as Clip;
-      const recordings = [clip.content.recordingId, ...(clip.render ? [clip.render.recordingId] : [])];
+      const recordings = [
+        clip.content.recordingId,
+        ...(clip.render ? [clip.render.recordingId] : []),
+        ...(clip.versions ?? []).flatMap(recordingsOfVersion)
+      ];
       return [
         { table: "tracks", id: clip.track },
         ...recordings.map((id) => ({ table: "recordings" as const, id })),

@@ -9,6 +9,8 @@ import { findEffect, paramsFault } from "../effects/registry";
 export const DOCUMENT_VERSION = 2;
 export const MAX_FRAMES = 2 ** 40;
 export const MAX_STEPS = 64;
+/** Versions that a clip keeps; the oldest goes when another comes. */
+export const MOST_VERSIONS = 50;
 export const PROJECT_RATES = [44100, 48000, 88200, 96000] as const;
 
 export const idSchema = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/, "is not an id");
@@ -156,6 +158,19 @@ export const renderSchema = z.looseObject({
     )
 });
 
+/** A state of a clip's treatment that was kept: at a render, or when it was asked for. */
+export const versionSchema = z.looseObject({
+  id,
+  name,
+  made: z.string().max(30).describe("When, ISO 8601."),
+  lufs: z
+    .number()
+    .nullable()
+    .describe("Integrated loudness of the clip with it; null: silence, or not known."),
+  steps: z.array(recipeStepSchema).max(MAX_STEPS).describe("The chain as it was."),
+  render: renderSchema.nullable()
+});
+
 export const clipSchema = z.looseObject({
   id,
   name,
@@ -182,7 +197,12 @@ export const clipSchema = z.looseObject({
   fadeIn: fadeSchema,
   fadeOut: fadeSchema,
   chain,
-  render: renderSchema.nullable()
+  render: renderSchema.nullable(),
+  versions: z
+    .array(versionSchema)
+    .max(MOST_VERSIONS)
+    .optional()
+    .describe("States that were kept, the oldest first.")
 });
 
 export const chainSchema = z.looseObject({
@@ -195,7 +215,16 @@ export const provenanceSchema = z.looseObject({
   text: z.string().max(400).describe("In words, for people."),
   source: id.nullable(),
   window: z.looseObject({ offset: z.number().int(), length: frames }).nullable(),
-  steps: z.array(recipeStepSchema).nullable()
+  steps: z.array(recipeStepSchema).nullable(),
+  recordingSteps: z
+    .array(recipeStepSchema)
+    .optional()
+    .describe("Steps of the source's own chain, before those."),
+  clips: z
+    .array(id)
+    .max(2000)
+    .optional()
+    .describe("The clips that it was made of together, which were muted then.")
 });
 
 const words = (most: number) => z.string().max(most);
@@ -260,6 +289,11 @@ export const recordingSchema = z.looseObject({
     .optional()
     .describe('Where it lies on the shelf, as "Day 1/Interviews"; left out: at the top.'),
   labels: z.array(words(40)).max(20).optional().describe("Words that people gave it to find it by."),
+  binned: z
+    .number()
+    .int()
+    .optional()
+    .describe("When it was moved to the bin, in milliseconds since 1970; left out: it is not there."),
   chain
 });
 
@@ -291,6 +325,7 @@ export type GainLine = Known<z.infer<typeof gainLineSchema>>;
 export type Fade = Known<z.infer<typeof fadeSchema>>;
 export type Step = Known<z.infer<typeof stepSchema>>;
 export type RecipeStep = Known<z.infer<typeof recipeStepSchema>>;
+export type Version = Known<z.infer<typeof versionSchema>>;
 export type Render = Known<z.infer<typeof renderSchema>>;
 export type Project = Known<z.infer<typeof projectSchema>>;
 export type Track = Known<z.infer<typeof trackSchema>>;

@@ -23,17 +23,7 @@ async function orderOf(
   }
   const clip = findClip(document, wanted.clipId)?.clip;
   if (!clip) throw new UserFault(404, "The clip is no longer there.");
-  if (wanted.kind === "measure")
-    return { projectId, kind: "measure", title: `Measure ${clip.name}`, order: { kind: "measure", clip } };
-  if (!clip.steps.some((s) => s.on))
-    throw new UserFault(422, `"${clip.name}" has no step that is on: there is nothing to render.`);
-  const { handleSeconds, tail } = wanted;
-  return {
-    projectId,
-    kind: "render",
-    title: `Render ${clip.name}`,
-    order: { kind: "render", clip, handleSeconds, tail }
-  };
+  return { projectId, kind: "measure", title: `Measure ${clip.name}`, order: { kind: "measure", clip } };
 }
 
 /** Puts a job into the queue. @throws UserFault when it asks for what is not there */

@@ -9,6 +9,8 @@ import { UserFault } from "../faults";
 
 /** An order on its way into the queue. */
 export interface NewOrder {
+  /** Id of the job; made up when left out. */
+  readonly id?: string;
   /** null: it belongs to no project. */
   readonly projectId: string | null;
   readonly kind: string;
@@ -82,8 +84,8 @@ export class TableQueue implements Queue {
   }
 
   async enqueueAll(orders: readonly NewOrder[]): Promise<JobView[]> {
-    const waiting = orders.map(({ projectId, kind, title, order }) => ({
-      id: randomUUID(),
+    const waiting = orders.map(({ id, projectId, kind, title, order }) => ({
+      id: id ?? randomUUID(),
       projectId,
       kind,
       title,
@@ -193,6 +195,13 @@ export class TableQueue implements Queue {
     const row = await models.Job.findByPk(id);
     if (!row) throw new UserFault(404, "There is no such job.");
     return view(row, this.#progress.get(id)?.share);
+  }
+
+  /** Jobs of these ids, those that are still known. */
+  async views(ids: readonly string[]): Promise<JobView[]> {
+    const { models } = await database();
+    const rows = await models.Job.findAll({ where: { id: [...ids] } });
+    return rows.map((row) => view(row, this.#progress.get(row.id)?.share));
   }
 
   /** Forgets jobs that ended before a moment. */

@@ -92,14 +92,19 @@ async function run(job: LeasedJob, abort: AbortController): Promise<void> {
     if (stopped) return;
     await end(job, abort.signal.aborted, error);
   } finally {
-    if (!stopped) clear(kind, order, context, done);
+    if (!stopped) await clear(kind, order, context, done);
   }
 }
 
-function clear(kind: JobKind | undefined, order: unknown, context: JobContext, done: boolean): void {
+async function clear(
+  kind: JobKind | undefined,
+  order: unknown,
+  context: JobContext,
+  done: boolean
+): Promise<void> {
   try {
     rmSync(context.scratch, { recursive: true, force: true });
-    kind?.clear?.(order, context, done);
+    await kind?.clear?.(order, context, done);
   } catch (error) {
     log.error({ job: context.jobId, error: String(error) }, "what a job left could not be removed");
   }
@@ -182,7 +187,8 @@ export async function cancelJob(id: string): Promise<void> {
     }
     const waiting = await queue.cancelWaiting(id);
     if (waiting) {
-      clear(jobKindOf(waiting.kind), waiting.order, contextOf(waiting), false);
+      await clear(jobKindOf(waiting.kind), waiting.order, contextOf(waiting), false);
+      wake();
       return;
     }
     if ((await queue.find(id)).endedAt !== null) throw new UserFault(409, "The job has already ended.");

@@ -6,6 +6,7 @@ import { sentenceOf } from "../faults";
 import { ensureCaches } from "../media/caches";
 import { MediaStore } from "../media/store";
 import { analyse } from "./tasks/analyse";
+import { bounce } from "./tasks/bounce";
 import { deliverItem } from "./tasks/deliverItem";
 import { exportMix } from "./tasks/exportMix";
 import { examine, inMono } from "./tasks/hearOnce";
@@ -43,6 +44,10 @@ function run(task: Task, tick: Tick): TaskResult | Promise<TaskResult> {
       return inMono(task, tick);
     case "render":
       return renderTask(task, tick);
+    case "nothing":
+      return { frames: 0 };
+    case "bounce":
+      return bounce(task, tick);
     case "measure":
       return measureClip(task, tick);
     case "export":

@@ -61,6 +61,11 @@ export function recordingIdOf(hash: string): string {
   return hash.slice(0, 24);
 }
 
+/** Id of the audio behind a recording's entry: entries that were made independent have a suffix. */
+export function audioIdOf(recordingId: string): string {
+  return /^([0-9a-f]{24})-/.exec(recordingId)?.[1] ?? recordingId;
+}
+
 export function uploadsFolder(data: string): string {
   return path.join(data, "uploads");
 }

@@ -21,7 +21,7 @@ async function needed(): Promise<Set<string>> {
   const found = new Set<string>();
   const look = (rows: readonly { text: string }[]) => {
     for (const { text } of rows)
-      for (const [, id] of text.matchAll(/"([0-9a-f]{24})"/g))
+      for (const [, id] of text.matchAll(/"([0-9a-f]{24})(?:-[^"]{1,40})?"/g))
         if (id !== undefined && left.delete(id)) found.add(id);
   };
   const select = (sql: string, bind: Record<string, unknown> = {}) =>

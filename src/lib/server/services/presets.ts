@@ -10,6 +10,7 @@ import { database, write } from "../db/connection";
 import type { Models, PresetRow } from "../db/models";
 import { UserFault } from "../faults";
 import { log } from "../log";
+import { audioIdOf } from "../media/paths";
 
 /**
  * The recordings that a preset's steps ask for, with the frames of their files. Presets of version 1 did not carry them: they
@@ -19,8 +20,11 @@ async function carried(models: Models, { steps, recordings }: PresetJson): Promi
   const wanted = [...new Set(steps.flatMap(recordingsOf))];
   if (wanted.length === 0) return [];
   const names = new Map(recordings.map((r) => [r.id, r.name]));
-  const rows = await models.Recording.findAll({ where: { id: wanted } });
-  return rows.map(({ id, hash, frames, channels, sampleRate, kind }) => {
+  const rows = await models.Recording.findAll({ where: { id: wanted.map(audioIdOf) } });
+  return wanted.flatMap((id) => {
+    const row = rows.find((one) => one.id === audioIdOf(id));
+    if (!row) return [];
+    const { hash, frames, channels, sampleRate, kind } = row;
     const name = names.get(id) ?? "Impulse response";
     return newRecording(id, { name, media: hash, frames: Number(frames), channels, sampleRate, kind });
   });

@@ -12,7 +12,7 @@ import { UserFault } from "../faults";
 import { runTask } from "../jobs/pool";
 import { conformedIsWhole } from "../media/caches";
 import type { RecordingFiles } from "../media/fileSource";
-import { conformedPath, jobFolder, originalPath, recordingIdOf } from "../media/paths";
+import { conformedPath, audioIdOf, jobFolder, originalPath, recordingIdOf } from "../media/paths";
 
 export interface NewRecording {
   readonly hash: string;
@@ -43,7 +43,7 @@ export async function registerRecording(
 /** @throws UserFault 404 */
 export async function findRecordingRow(id: string): Promise<RecordingRow> {
   const { models } = await database();
-  const row = await models.Recording.findByPk(id);
+  const row = await models.Recording.findByPk(audioIdOf(id));
   if (!row) throw new UserFault(404, "There is no such recording.");
   return row;
 }
@@ -104,11 +104,13 @@ export async function filesOf(
 ): Promise<RecordingFiles> {
   const { models } = await database();
   const rows = new Map(
-    (await models.Recording.findAll({ where: { id: [...ids] } })).map((row) => [row.id, row] as const)
+    (await models.Recording.findAll({ where: { id: ids.map(audioIdOf) } })).map(
+      (row) => [row.id, row] as const
+    )
   );
   const files: Record<string, string> = {};
   for (const id of ids) {
-    const row = rows.get(id);
+    const row = rows.get(audioIdOf(id));
     if (!row || !existsSync(originalPath(config.dataFolder, row.hash)))
       throw new UserFault(
         409,
@@ -133,7 +135,10 @@ export async function brokenAmong(document: Document): Promise<BrokenRecording[]
   const { models } = await database();
   const states = ["damaged", "missing"] as const;
   const rows = await models.Recording.findAll({ where: { state: [...states] } });
-  return rows
-    .filter((row) => document.get("recordings", row.id) !== undefined)
-    .map((row) => ({ id: row.id, state: row.state as "damaged" | "missing" }));
+  const broken = new Map(rows.map((row) => [row.id, row.state as "damaged" | "missing"]));
+  if (broken.size === 0) return [];
+  return [...document.values("recordings")].flatMap(({ id }) => {
+    const state = broken.get(audioIdOf(id));
+    return state ? { id, state } : [];
+  });
 }

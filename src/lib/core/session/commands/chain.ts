@@ -1,19 +1,9 @@
 import { z } from "zod";
 import { findEffect } from "../../effects/registry";
-import { recipeOf, renderMatches } from "../clipState";
-import { alike } from "../equal";
 import { CommandRefused } from "../refused";
-import {
-  idSchema,
-  MAX_STEPS,
-  recordingSchema,
-  renderSchema,
-  spanSchema,
-  stepSchema,
-  type Step
-} from "../schema";
+import { idSchema, MAX_STEPS, spanSchema, stepSchema, type Step } from "../schema";
 import { kind } from "./command";
-import { chainOf, clipsNamed, need, needClip, needStep, ownerSchema, setSteps } from "./lookup";
+import { chainOf, needStep, ownerSchema, setSteps } from "./lookup";
 
 const id = idSchema;
 
@@ -149,35 +139,5 @@ export const chainReplace = kind({
       { ...c.owner, fields: [c.owner.table === "project" ? "mix" : "chain"] },
       ...(chain ? [{ table: "chains" as const, id: chain.id }] : [])
     ];
-  }
-});
-
-export const clipRender = kind({
-  schema: z.object({
-    type: z.literal("clip.render"),
-    clipId: id,
-    recording: recordingSchema,
-    render: renderSchema
-  }),
-  label: (c, doc) => `render ${clipsNamed(doc, [c.clipId])}`,
-  apply(draft, c) {
-    const clip = needClip(draft, c.clipId);
-    if (!draft.get("recordings", c.recording.id)) draft.put("recordings", c.recording);
-    const rendered = { ...clip, render: c.render };
-    if (!renderMatches(rendered) && alike(recipeOf(clip.steps), c.render.steps))
-      throw new CommandRefused(`The render does not cover "${clip.name}".`);
-    draft.put("clips", { ...need(draft, "clips", c.clipId), render: c.render });
-  }
-});
-
-export const clipRestore = kind({
-  schema: z.object({ type: z.literal("clip.restore"), clipIds: z.array(id).min(1) }),
-  label: (c, doc) => `restore ${clipsNamed(doc, c.clipIds)}`,
-  apply(draft, c) {
-    for (const clipId of c.clipIds) {
-      const clip = need(draft, "clips", clipId);
-      if (!clip.render) throw new CommandRefused(`"${clip.name}" is not rendered.`);
-      draft.put("clips", { ...clip, render: null });
-    }
   }
 });

@@ -3,6 +3,7 @@ import { recordingsOf } from "../../effects/registry";
 import { CommandRefused } from "../refused";
 import { idSchema, projectSchema, recordingSchema, sectionSchema, trackSchema } from "../schema";
 import { tracksInOrder } from "../lookup";
+import { recordingsOfVersion } from "../references";
 import type { Tables } from "../tables";
 import { kind } from "./command";
 import { dropChain, dropClip, need, needNew, needTrack } from "./lookup";
@@ -74,7 +75,10 @@ function usersOf(doc: Tables, recordingId: string): string[] {
   const has = (chain: string | null) => chain !== null && chains.has(chain);
   const clips = [...doc.values("clips")].filter(
     (clip) =>
-      clip.content.recordingId === recordingId || clip.render?.recordingId === recordingId || has(clip.chain)
+      clip.content.recordingId === recordingId ||
+      clip.render?.recordingId === recordingId ||
+      has(clip.chain) ||
+      clip.versions?.some((version) => recordingsOfVersion(version).includes(recordingId))
   );
   const tracks = [...doc.values("tracks")].filter((track) => has(track.chain));
   const recordings = [...doc.values("recordings")].filter((one) => has(one.chain));
@@ -84,18 +88,46 @@ function usersOf(doc: Tables, recordingId: string): string[] {
 
 const MOST_NAMES = 5;
 
+/** @throws CommandRefused when something needs the recording */
+function needUnused(doc: Tables, { id: recordingId, name }: { id: string; name: string }): void {
+  if (doc.uses("recordings", recordingId) === 0) return;
+  const users = usersOf(doc, recordingId);
+  const more = users.length > MOST_NAMES ? ` and ${users.length - MOST_NAMES} more` : "";
+  throw new CommandRefused(`"${name}" is used by ${users.slice(0, MOST_NAMES).join(", ")}${more}.`);
+}
+
+/** Recordings that nothing uses go into the bin, where they lie for 30 days, or come back out of it. */
+export const recordingBin = kind({
+  schema: z.object({
+    type: z.literal("recording.bin"),
+    recordingIds: z.array(id).min(1).max(5000),
+    /** When, in milliseconds since 1970; null: out of the bin. */
+    at: z.number().int().min(0).nullable()
+  }),
+  label(c, doc) {
+    const [first = ""] = c.recordingIds;
+    const what =
+      c.recordingIds.length === 1
+        ? (doc.get("recordings", first)?.name ?? "recording")
+        : `${c.recordingIds.length} recordings`;
+    return c.at === null ? `put ${what} back on the shelf` : `move ${what} to the bin`;
+  },
+  apply(draft, { recordingIds, at }) {
+    for (const recordingId of recordingIds) {
+      const recording = need(draft, "recordings", recordingId);
+      if (at !== null) needUnused(draft, recording);
+      const { binned: _binned, ...rest } = recording;
+      draft.put("recordings", at === null ? rest : { ...rest, binned: at });
+    }
+  }
+});
+
 export const recordingRemove = kind({
   schema: z.object({ type: z.literal("recording.remove"), recordingId: id }),
   label: (c, doc) => `take ${doc.get("recordings", c.recordingId)?.name ?? "recording"} off the shelf`,
   apply(draft, c) {
     const recording = need(draft, "recordings", c.recordingId);
-    if (draft.uses("recordings", recording.id) > 0) {
-      const users = usersOf(draft, recording.id);
-      const more = users.length > MOST_NAMES ? ` and ${users.length - MOST_NAMES} more` : "";
-      throw new CommandRefused(
-        `"${recording.name}" is used by ${users.slice(0, MOST_NAMES).join(", ")}${more}.`
-      );
-    }
+    needUnused(draft, recording);
     draft.remove("recordings", recording.id);
     dropChain(draft, recording.chain);
   }

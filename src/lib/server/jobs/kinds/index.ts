@@ -1,4 +1,6 @@
 // All kinds of jobs.
+import { batchEnding, batching } from "./batch";
+import { bouncing } from "./bounce";
 import { delivering } from "./deliver";
 import { exporting } from "./export";
 import { importing } from "./import";
@@ -10,6 +12,9 @@ import { rendering } from "./render";
 const kinds = [
   importing,
   rendering,
+  bouncing,
+  batching,
+  batchEnding,
   measuring,
   exporting,
   delivering,

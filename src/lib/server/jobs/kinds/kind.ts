@@ -37,8 +37,8 @@ export interface JobKind<Order = unknown> {
    * another import of the same sound may have ended first.
    */
   complete(order: Order, result: TaskResult, context: JobContext): Promise<Completion>;
-  /** Once it has ended, done or not: removes what it was made from. */
-  clear?(order: Order, context: JobContext, done: boolean): void;
+  /** Once it has ended, done or not: removes what it was made from, orders what comes after it. */
+  clear?(order: Order, context: JobContext, done: boolean): void | Promise<void>;
 }
 
 /** Keeps the types of a kind together. */

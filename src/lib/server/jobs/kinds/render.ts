@@ -1,8 +1,12 @@
 import path from "node:path";
 import { z } from "zod";
-import { effectOf } from "$lib/core/effects/registry";
+import { asOne, type SingleCommand } from "$lib/core/session/commands";
+import type { Document } from "$lib/core/session/document";
 import { findClip, type ResolvedClip } from "$lib/core/session/lookup";
 import { newRecording } from "$lib/core/session/make";
+import { numbered, stepsText } from "$lib/core/session/renderNames";
+import type { Recording, Render } from "$lib/core/session/schema";
+import { RING_MOST_SECONDS } from "$lib/core/render/ringOut";
 import { config } from "../../config";
 import { UserFault } from "../../faults";
 import { MediaStore } from "../../media/store";
@@ -16,30 +20,80 @@ import { storedClip } from "./storedClip";
 const order = z.object({
   kind: z.literal("render"),
   clip: storedClip,
-  handleSeconds: z.number(),
-  tail: z.union([z.literal("auto"), z.number()])
+  /** Ids of other clips that show the same stretch, treated alike. */
+  also: z.array(z.string()).default([]),
+  upTo: z.number().nullable().default(null),
+  handles: z.union([z.literal("all"), z.number()]).default(2),
+  tail: z.union([z.literal("auto"), z.number()]),
+  name: z.string().nullable().default(null)
 });
+
+/** Steps that the name of a recording tells. */
+const NAMED_STEPS = 3;
 
 /** The clip without an older render: what the chain alone makes of it. */
 function bare(clip: ResolvedClip): ResolvedClip {
   return { ...clip, render: null };
 }
 
-/** A clip's chain becomes a new recording. */
+/** The entity of a recording that was made of a clip. `name` null: after its source and its steps. */
+export function renderedRecording(
+  document: Document,
+  clip: ResolvedClip,
+  { hash, render }: Pick<RenderResult, "hash" | "render">,
+  name: string | null
+): Recording {
+  const from = document.get("recordings", clip.recordingId)?.name ?? clip.name;
+  const done = stepsText(render.steps);
+  const facts = {
+    sampleRate: document.sampleRate,
+    channels: 2,
+    frames: render.frames,
+    kind: "render" as const,
+    media: hash,
+    name: numbered(document, name ?? `${from}, ${stepsText(render.steps, NAMED_STEPS)}`)
+  };
+  return newRecording(recordingIdOf(hash), facts, {
+    text: `${from}: ${done}`.slice(0, 400),
+    source: clip.recordingId,
+    window: { offset: render.origin, length: render.frames },
+    steps: render.steps,
+    ...(render.recordingSteps ? { recordingSteps: render.recordingSteps } : {})
+  });
+}
+
+/** Commands by which clips go over to a render, those that are still there. */
+export function renderCommands(
+  document: Document,
+  clipIds: readonly string[],
+  made: { readonly recording: Recording; readonly render: Render; readonly lufs: number | null },
+  jobId: string
+): SingleCommand[] {
+  const { recording, lufs } = made;
+  const render = { ...made.render, recordingId: recording.id };
+  const version = { id: `v-${jobId}`, name: recording.name, made: new Date().toISOString(), lufs };
+  return clipIds
+    .filter((clipId) => findClip(document, clipId))
+    .map((clipId) => ({ type: "clip.render", clipId, recording, render, version }));
+}
+
+/** A clip's chain, or its first steps, become a new recording. */
 export const rendering = jobKind({
   kind: "render",
   order,
   resumes: true,
   fault: ({ clip }, fault) => `"${clip.name}" was not rendered: ${fault}.`,
-  async room({ clip, handleSeconds, tail }, { projectId }) {
+  async room({ clip, handles, tail }, { projectId }) {
     const { sampleRate } = (await loadProject(projectId)).document;
-    const seconds = 2 * handleSeconds + (tail === "auto" ? 0 : tail);
+    const after = Math.max(tail === "auto" ? 0 : tail, clip.ringOut ? RING_MOST_SECONDS : 0);
+    const sides =
+      handles === "all" ? Math.max(0, clip.recordingFrames - clip.length) : 2 * handles * sampleRate;
     return {
-      bytes: (clip.length + Math.round(seconds * sampleRate)) * 8,
+      bytes: (clip.length + Math.round(sides + after * sampleRate)) * 8,
       what: `"${clip.name}" was not rendered`
     };
   },
-  async prepare({ clip, handleSeconds, tail }, { projectId, scratch }) {
+  async prepare({ clip, upTo, handles, tail }, { projectId, scratch }) {
     const { document } = await loadProject(projectId);
     const { sampleRate } = document;
     const recording = document.get("recordings", clip.recordingId);
@@ -52,41 +106,28 @@ export const rendering = jobKind({
       dataFolder: config.dataFolder,
       scratch,
       clip: bare(clip),
+      upTo: upTo ?? undefined,
       sampleRate,
       recordingFrames: recording.frames,
-      handleFrames: frames(handleSeconds),
+      handleFrames: handles === "all" ? recording.frames : frames(handles),
       tailFrames: tail === "auto" ? "auto" : frames(tail),
       files: await filesOf(ids, sampleRate, (id) => recordingName(document, id))
     };
   },
-  async complete({ clip }, result, { projectId, scratch }) {
-    const { hash, file, render } = result as RenderResult;
+  async complete({ clip, also, name }, result, { projectId, scratch, jobId }) {
+    const { hash, file, render, lufs } = result as RenderResult;
     const { document } = await loadProject(projectId);
     const store = new MediaStore(config.dataFolder);
     store.adopt(path.join(scratch, file), hash);
     store.adoptCaches(scratch);
-    const id = recordingIdOf(hash);
-    const { sampleRate } = document;
-    const made = { sampleRate, channels: 2, frames: render.frames, kind: "render" as const };
-    const names = render.steps.filter((s) => s.on).map((s) => effectOf(s.effect).name);
-    const from = document.get("recordings", clip.recordingId)?.name ?? clip.name;
-    const recording = newRecording(
-      id,
-      { ...made, name: `${clip.name}, rendered`.slice(0, 120), media: hash },
-      {
-        text: `${from}: ${names.join(", ")}`.slice(0, 400),
-        source: clip.recordingId,
-        window: { offset: render.origin, length: render.frames },
-        steps: render.steps
-      }
-    );
+    const recording = renderedRecording(document, clip, { hash, render }, name);
+    const { sampleRate, channels, frames } = recording;
+    // Gone meanwhile: the render has no one to stand for.
+    const commands = renderCommands(document, [clip.id, ...also], { recording, render, lufs }, jobId);
     return {
-      recording: { hash, ...made },
-      // Gone meanwhile: the render has no one to stand for.
-      command: findClip(document, clip.id)
-        ? { type: "clip.render", clipId: clip.id, recording, render: { ...render, recordingId: id } }
-        : undefined,
-      view: { clipId: clip.id, recordingId: id }
+      recording: { hash, sampleRate, channels, frames, kind: "render" },
+      command: asOne(commands, document, `render ${commands.length} clips`),
+      view: { clipId: clip.id, recordingId: recording.id, name: recording.name }
     };
   }
 });

@@ -2,11 +2,33 @@ import path from "node:path";
 import { kernels } from "$lib/core/kernels/instance";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { BLOCK } from "$lib/core/audio/block";
+import { Meter } from "$lib/core/measure/meter";
+import { measurementToJson } from "$lib/core/measure/json";
 import { renderClip } from "$lib/core/render/clipRender";
+import { RawStream } from "$lib/core/render/rawStream";
 import { FileSource } from "../../media/fileSource";
 import { ingest } from "../../media/ingest";
 import { WavWriter } from "../../media/wavFile";
 import type { RenderResult, RenderTask, Tick } from "./task";
+
+/** Levels of the clip's window as its recording has it, before any chain. */
+function untreated({ clip, sampleRate }: RenderTask, source: FileSource) {
+  const meter = new Meter(sampleRate);
+  const planar = new KernelBuffer(BLOCK * 8);
+  const raw = new RawStream(source, clip.recordingId, clip.offset, clip.offset + clip.length);
+  try {
+    for (let at = 0; at < clip.length; at += BLOCK) {
+      const n = Math.min(BLOCK, clip.length - at);
+      raw.read(planar.ptr, planar.ptr + BLOCK * 4, n);
+      meter.push(planar.ptr, planar.ptr + BLOCK * 4, n);
+    }
+    return measurementToJson(meter.result());
+  } finally {
+    raw.release();
+    meter.release();
+    planar.release();
+  }
+}
 
 export function renderTask(task: RenderTask, tick: Tick): RenderResult {
   const name = "render.wav";
@@ -14,8 +36,14 @@ export function renderTask(task: RenderTask, tick: Tick): RenderResult {
   const source = new FileSource(task.files, task.sampleRate);
   const writer = new WavWriter(file, "float32", 2, task.sampleRate, "none");
   const planar = new KernelBuffer(BLOCK * 8);
-  const expected = task.clip.length + 2 * task.handleFrames;
+  const { clip } = task;
+  const head = clip.ringOut ? 0 : Math.min(task.handleFrames, clip.offset);
+  const handles = Math.min(2 * task.handleFrames, task.recordingFrames - clip.length);
+  const expected = clip.length + Math.max(0, handles);
+  const meter = new Meter(task.sampleRate);
+  let written = 0;
   try {
+    const before = task.measures ? untreated(task, source) : null;
     const render = renderClip(
       task,
       source,
@@ -23,14 +51,21 @@ export function renderTask(task: RenderTask, tick: Tick): RenderResult {
         kernels.copy(planar.ptr, l, n);
         kernels.copy(planar.ptr + BLOCK * 4, r, n);
         writer.write(planar.ptr, BLOCK * 4, n);
+        // The window alone is measured, without handles and tail.
+        const from = Math.max(0, head - written);
+        const to = Math.min(n, head + clip.length - written);
+        if (to > from) meter.push(l + from * 4, r + from * 4, to - from);
+        written += n;
       },
       (done) => tick(Math.min(0.9, (0.9 * done) / expected))
     );
     writer.finish();
     const { hash } = ingest(file, task.dataFolder, task.sampleRate, task.scratch, (s) => tick(0.9 + s * 0.1));
-    return { hash, file: name, render };
+    const after = measurementToJson(meter.result());
+    return { hash, file: name, render, lufs: after.integratedLufs, before, after };
   } finally {
     writer.abandon();
+    meter.release();
     source.close();
     planar.release();
   }

@@ -52,6 +52,9 @@ export interface ImportResult {
 export interface RenderTask extends TaskBase {
   readonly kind: "render";
   readonly clip: ResolvedClip;
+  readonly upTo?: number | undefined;
+  /** Whether the untreated window is measured as well. */
+  readonly measures?: boolean | undefined;
   readonly sampleRate: number;
   readonly recordingFrames: number;
   readonly handleFrames: number;
@@ -64,6 +67,31 @@ export interface RenderResult {
   /** Name of the file in the job's folder. */
   readonly file: string;
   readonly render: Render;
+  /** Integrated loudness of the clip's window as its chain makes it; null: silence or too short. */
+  readonly lufs: number | null;
+  /** Levels of that window before any chain, where they were asked for, and after it. */
+  readonly before: MeasurementJson | null;
+  readonly after: MeasurementJson;
+}
+
+/** There is nothing to compute: its end is its result. */
+export interface NothingTask extends TaskBase {
+  readonly kind: "nothing";
+}
+
+/** A stretch of a document's mix becomes a recording. */
+export interface BounceTask extends TaskBase {
+  readonly kind: "bounce";
+  readonly document: DocumentJson;
+  readonly from: number;
+  readonly to: number;
+  readonly files: RecordingFiles;
+}
+
+export interface BounceResult {
+  readonly hash: string;
+  readonly file: string;
+  readonly frames: number;
 }
 
 export interface MeasureTask extends TaskBase {
@@ -217,6 +245,8 @@ export type Task =
   | VerifyTask
   | ImportTask
   | RenderTask
+  | BounceTask
+  | NothingTask
   | MeasureTask
   | ExportTask
   | DeliverTask
@@ -230,6 +260,7 @@ export type TaskResult =
   | VerifyResult
   | ImportResult
   | RenderResult
+  | BounceResult
   | MeasureResult
   | ExportResult
   | DeliverResult
