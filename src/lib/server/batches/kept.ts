@@ -18,7 +18,14 @@ const schema = z.object({
   recordings: newBatchSchema.shape.recordings,
   mode: newBatchSchema.shape.mode,
   items: z.array(
-    z.object({ jobId: z.string(), kind: z.enum(["clip", "recording"]), id: z.string(), name: z.string() })
+    z.object({
+      /** The chain that a clip had when the batch was ordered. */
+      ground: z.array(recipeStepSchema),
+      jobId: z.string(),
+      kind: z.enum(["clip", "recording"]),
+      id: z.string(),
+      name: z.string()
+    })
   ),
   /** The job that puts all results into the project. */
   endId: z.string()

@@ -6,7 +6,8 @@ import { defaultParams } from "$lib/core/effects/description";
 import { effectOf, recordingsOf } from "$lib/core/effects/registry";
 import { needsProfile } from "$lib/core/session/batch";
 import type { Document } from "$lib/core/session/document";
-import { ownerFault } from "$lib/core/session/owners";
+import { recipeOf } from "$lib/core/session/clipState";
+import { ownerFault, stepsOfOwner } from "$lib/core/session/owners";
 import { MAX_STEPS, type RecipeStep } from "$lib/core/session/schema";
 import { keepBatch, keptBatches, type KeptBatch } from "../batches/kept";
 import { database } from "../db/connection";
@@ -38,7 +39,8 @@ function itemsOf(document: Document, { items }: Order) {
     seen.add(`${kind} ${id}`);
     const found = document.get(kind === "clip" ? "clips" : "recordings", id);
     if (!found) throw new UserFault(404, `A ${kind} of the batch is no longer there.`);
-    return { kind, id, name: found.name, jobId: randomUUID() };
+    const ground = kind === "clip" ? recipeOf(stepsOfOwner(document, { table: "clips", id })) : [];
+    return { kind, id, name: found.name, jobId: randomUUID(), ground };
   });
 }
 

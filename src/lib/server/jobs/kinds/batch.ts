@@ -13,8 +13,7 @@ import {
   type RecipeStep,
   type Step
 } from "$lib/core/session/schema";
-import { recipeOf } from "$lib/core/session/clipState";
-import { stepsOfChain, stepsOfOwner } from "$lib/core/session/owners";
+import { stepsOfChain } from "$lib/core/session/owners";
 import { batchCommand, type BatchResult } from "$lib/core/session/batch";
 import { config } from "../../config";
 import { database } from "../../db/connection";
@@ -38,8 +37,7 @@ export const batchedSchema = z.object({
   lufs: z.number().nullable(),
   before: z.custom<MeasurementJson>(),
   after: z.custom<MeasurementJson>(),
-  steps: z.array(z.custom<RecipeStep>()),
-  ground: z.array(z.custom<RecipeStep>())
+  steps: z.array(z.custom<RecipeStep>())
 });
 export type Batched = z.infer<typeof batchedSchema>;
 
@@ -49,17 +47,17 @@ function itemOf(batch: KeptBatch, index: number) {
   return item;
 }
 
-const withIds = (steps: readonly RecipeStep[], from: number): Step[] =>
-  steps.map((step, i) => ({ ...step, id: `batch-${from + i}` }));
+const withIds = (steps: readonly RecipeStep[]): Step[] =>
+  steps.map((step, i) => ({ ...step, id: `batch-${i}` }));
 
 /** The sound of an item as a clip with the chain of the batch: of a recording all of it. */
 function subjectOf(document: Document, batch: KeptBatch, index: number): ResolvedClip {
-  const { kind, id, name } = itemOf(batch, index);
+  const { kind, id, name, ground } = itemOf(batch, index);
   if (kind === "clip") {
     const clip = document.get("clips", id);
     if (!clip) throw new UserFault(410, `"${name}" was not treated: the clip is no longer there.`);
-    const own = batch.mode === "append" ? stepsOfChain(document, clip.chain) : [];
-    const steps = [...own, ...withIds(batch.steps, 0)];
+    const own = batch.mode === "append" ? ground : [];
+    const steps = withIds([...own, ...batch.steps]);
     return { ...resolveClip(document, clip), render: null, steps };
   }
   const recording = document.get("recordings", id);
@@ -72,13 +70,7 @@ function subjectOf(document: Document, batch: KeptBatch, index: number): Resolve
     recordingFrames: recording.frames,
     recordingSteps: stepsOfChain(document, recording.chain)
   };
-  return { ...bare, steps: withIds(batch.steps, 0) };
-}
-
-/** The chain that a clip has of its own, as it is now. */
-function groundOf(document: Document, batch: KeptBatch, index: number): RecipeStep[] {
-  const { kind, id } = itemOf(batch, index);
-  return kind === "clip" ? recipeOf(stepsOfOwner(document, { table: "clips", id })) : [];
+  return { ...bare, steps: withIds(batch.steps) };
 }
 
 /** One sound of a batch is treated, measured before and after, and becomes a recording; the project changes when all are done. */
@@ -131,8 +123,7 @@ export const batching = jobKind({
       lufs: made.lufs,
       before: made.before ?? made.after,
       after: made.after,
-      steps: made.render.steps,
-      ground: groundOf(document, kept, item)
+      steps: made.render.steps
     };
     return { recording: { hash: made.hash, sampleRate, channels, frames, kind: "render" }, view };
   },
@@ -146,10 +137,10 @@ async function resultsOf(batch: KeptBatch): Promise<BatchResult[]> {
     where: { id: batch.items.map((item) => item.jobId), state: "done" }
   });
   const results = new Map(rows.map((row) => [row.id, row.result]));
-  return batch.items.flatMap(({ jobId, kind, id }) => {
+  return batch.items.flatMap(({ jobId, kind, id, ground }) => {
     const text = results.get(jobId);
     if (text === null || text === undefined) return [];
-    const { recording, render, lufs, steps, ground } = batchedSchema.parse(JSON.parse(text));
+    const { recording, render, lufs, steps } = batchedSchema.parse(JSON.parse(text));
     return { kind, id, jobId, recording: recording as Recording, render, lufs, steps, ground };
   });
 }
