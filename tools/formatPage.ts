@@ -9,7 +9,8 @@ import {
   stepSchema,
   tableSchemas
 } from "../src/lib/core/session/schema";
-import { editsSchema, newPresetSchema, newProjectSchema } from "../src/lib/api/types";
+import { editsSchema, newProjectSchema } from "../src/lib/api/types";
+import { newPresetSchema } from "../src/lib/api/presets";
 import { newJobSchema } from "../src/lib/api/jobs";
 import { routes } from "./routes";
 

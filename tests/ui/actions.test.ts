@@ -64,6 +64,8 @@ describe("a preset with an impulse response", () => {
     id: "p",
     name: "In the room",
     notes: "",
+    tags: [],
+    factory: false,
     steps: [newRecipeStep("convolution", { impulse: "room" })],
     recordings: [room]
   };

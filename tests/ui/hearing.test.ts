@@ -52,6 +52,8 @@ const preset = (effect: string, params = {}) => ({
   id: effect,
   name: `With ${effect}`,
   notes: "",
+  tags: [],
+  factory: false,
   steps: [newRecipeStep(effect, params)],
   recordings: []
 });

@@ -24,6 +24,7 @@ const selection = {
   }
 };
 const hearing = { heard: null as Heard | null };
+const trials = { now: null, end: () => undefined };
 let transport: Transport;
 const player = () => FakePlayer.last;
 
@@ -34,7 +35,7 @@ beforeEach(() => {
   selection.range = null;
   selection.clip = findClip(doc, "clip-a")?.clip;
   hearing.heard = null;
-  transport = new Transport(session, selection as unknown as Selection, hearing);
+  transport = new Transport(session, selection as unknown as Selection, hearing, trials);
 });
 
 describe("the transport", () => {

@@ -66,6 +66,8 @@ export const listenSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("examine"), sound }),
   /** What becomes of a sound, as it leaves its chain, in mono. */
   z.object({ kind: z.literal("mono"), sound }),
+  /** What becomes of two clips that sound at the same time, one on each side, in mono. */
+  z.object({ kind: z.literal("together"), clips: z.tuple([idSchema, idSchema]) }),
   z.object({
     kind: z.literal("bus"),
     owner: z.object({ table: z.enum(CHAIN_OWNERS), id: idSchema }),

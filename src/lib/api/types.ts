@@ -80,19 +80,3 @@ export interface EditsAnswer {
 export type ProjectNews =
   | { readonly type: "entries"; readonly entries: readonly Entry[] }
   | { readonly type: "recording"; readonly id: string; readonly state: "good" | "damaged" | "missing" };
-
-export interface PresetView {
-  readonly id: string;
-  readonly name: string;
-  readonly notes: string;
-  readonly steps: readonly RecipeStep[];
-  /** Recordings that its steps ask for; they come along to the project. Their frames are those of their files. */
-  readonly recordings: readonly Recording[];
-}
-
-export const newPresetSchema = z.object({
-  name: z.string().trim().min(1, "A preset needs a name.").max(80),
-  notes: z.string().max(1000),
-  steps: z.array(stepSchema).min(1, "A preset needs at least one step.").max(64),
-  recordings: z.array(recordingSchema).max(64)
-});

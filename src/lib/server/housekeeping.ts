@@ -19,6 +19,7 @@ import { resumeJobs, startRunner, wake } from "./jobs/runner";
 import { registerFound, collectUnused } from "./services/collection";
 import { checkSome } from "./services/condition";
 import { checkProjects } from "./services/projectCheck";
+import { emptyRecordingBins } from "./services/recordingBin";
 import { emptyOldBin } from "./services/projects";
 import { takeUpUploads } from "./uploads";
 
@@ -70,6 +71,7 @@ async function clearUp(): Promise<void> {
   await step("forgetting batches", () => Promise.resolve(clearBatches(JOB_DAYS)));
   await step("forgetting jobs", () => queue.forget(new Date(Date.now() - JOB_DAYS * DAY_MS)));
   await step("emptying the bin", () => emptyOldBin());
+  await step("emptying bins of recordings", () => emptyRecordingBins());
   await step("collecting recordings", () => collectUnused());
   await step("backup", () => backupIfDue());
   await step("checking projects", () => checkProjects(background.signal));

@@ -116,7 +116,13 @@
   <Header {screen} />
   {@render children()}
 </div>
-<JobsTray quiet={screen === "deliver" ? ["import", "deliver"] : ["import"]} />
+<JobsTray
+  quiet={[
+    "import",
+    "batchEnd",
+    ...(screen === "deliver" ? ["deliver"] : screen === "batch" ? ["batch"] : [])
+  ]}
+/>
 {#if editor.menu}
   {#await later.menu() then { default: Menu }}
     {#key editor.menu}{#if editor.menu}<Menu menu={editor.menu} />{/if}{/key}

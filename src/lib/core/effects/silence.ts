@@ -19,7 +19,7 @@ export const silence: EffectDescription = {
       "Length of the ramps on both sides, inside the silence, so that nothing pops; none at the clip's own ends."
     )
   ],
-  presets: [],
+  presets: [{ name: "The first half second", params: { fromS: 0, toS: 0.5 } }],
   summary: (params) =>
     `${num(params, "fromS")} s to ${num(params, "toS") === 0 ? "the end" : `${num(params, "toS")} s`}`,
   placed: true,

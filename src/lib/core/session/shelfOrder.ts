@@ -77,7 +77,7 @@ export function shelfFolders(doc: Document, { words, order, filter }: ShelfWish)
   };
   const folders = new Map<string, Recording[]>();
   for (const recording of doc.values("recordings")) {
-    if (!fits(recording)) continue;
+    if (recording.binned !== undefined || !fits(recording)) continue;
     const text = textOf(recording);
     if (!wanted.every((word) => text.includes(word))) continue;
     const path = recording.folder ?? "";

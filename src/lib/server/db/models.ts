@@ -49,6 +49,8 @@ export interface PresetRow extends Row<PresetRow> {
   id: string;
   name: string;
   notes: string;
+  /** JSON of its tags. */
+  tags: CreationOptional<string>;
   /** JSON of a preset: version, steps, recordings. */
   steps: string;
 }
@@ -63,6 +65,9 @@ export interface DeliveryPresetRow extends Row<DeliveryPresetRow> {
 export interface FadePresetRow extends Row<FadePresetRow> {
   id: string;
   name: string;
+  notes: CreationOptional<string>;
+  /** JSON of its tags. */
+  tags: CreationOptional<string>;
   /** JSON of the shape. */
   shape: string;
 }
@@ -92,6 +97,7 @@ export interface Models {
 // Sequelize writes into attribute objects, so every column gets one of its own.
 const key = () => ({ type: DataTypes.STRING(64), primaryKey: true });
 const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+const words = () => ({ type: DataTypes.TEXT, allowNull: false, defaultValue: "[]" });
 const optional = () => ({ type: DataTypes.TEXT, allowNull: true });
 const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
 const moment = () => ({ type: DataTypes.DATE, allowNull: true });
@@ -129,6 +135,7 @@ export function defineModels(sequelize: Sequelize): Models {
       id: key(),
       name: text(),
       notes: text(),
+      tags: words(),
       steps: text(),
       ...dates()
     }),
@@ -139,7 +146,14 @@ export function defineModels(sequelize: Sequelize): Models {
     ),
     FadePreset: sequelize.define<FadePresetRow>(
       "fadePreset",
-      { id: key(), name: text(), shape: text(), ...dates() },
+      {
+        id: key(),
+        name: text(),
+        notes: { ...text(), defaultValue: "" },
+        tags: words(),
+        shape: text(),
+        ...dates()
+      },
       { tableName: "fadePresets" }
     ),
     Job: sequelize.define<JobRow>("job", {

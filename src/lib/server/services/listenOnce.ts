@@ -3,6 +3,9 @@ import type { ListenLine, SoundWish } from "$lib/api/listening";
 import type { Finding } from "$lib/core/measure/examine/finding";
 import type { MonoView } from "$lib/core/measure/monoLook";
 import type { Document } from "$lib/core/session/document";
+import { Plan } from "$lib/core/render/graph";
+import { sideBySide } from "$lib/core/render/sideBySide";
+import { MIX } from "$lib/core/session/owners";
 import { UserFault } from "../faults";
 import type { HearOnceTask } from "../jobs/tasks/task";
 import { busWork, stretchOf } from "./listenBus";
@@ -40,6 +43,25 @@ export async function examine(
   return { type: "findings", findings: result.findings };
 }
 
+const monoLine = (mono: MonoView): ListenLine => ({
+  type: "mono",
+  mono: { ...mono, lossLu: Number.isFinite(mono.lossLu) ? mono.lossLu : null }
+});
+
+/** Two clips side by side. */
+export async function together(
+  document: Document,
+  [first, second]: readonly [string, string],
+  signal: AbortSignal,
+  tell: Tell
+): Promise<ListenLine> {
+  const pair = sideBySide(document, first, second);
+  if (!pair) throw new UserFault(422, "These clips do not sound at the same time.");
+  const work = await busWork(pair.document, MIX, { plan: new Plan(pair.document), ...pair });
+  const { mono } = (await run({ kind: "mono", ...work }, signal, tell)) as { mono: MonoView };
+  return monoLine(mono);
+}
+
 export async function inMono(
   document: Document,
   sound: SoundWish,
@@ -49,5 +71,5 @@ export async function inMono(
   const work = await onceWork(document, sound);
   if (!work) throw new UserFault(422, "There is nothing to hear yet.");
   const { mono } = (await run({ kind: "mono", ...work }, signal, tell)) as { mono: MonoView };
-  return { type: "mono", mono: { ...mono, lossLu: Number.isFinite(mono.lossLu) ? mono.lossLu : null } };
+  return monoLine(mono);
 }

@@ -10,7 +10,7 @@ import type { Document } from "$lib/core/session/document";
 import type { AnalyseTask } from "../jobs/tasks/task";
 import { heard, keepHeard, keyOf, pointOf, roomForPoint } from "../media/heard";
 import { analyseBus } from "./listenBus";
-import { examine, inMono } from "./listenOnce";
+import { examine, inMono, together } from "./listenOnce";
 import { filesOfPart, needPart, run, type Tell } from "./listenTask";
 import { loadProject } from "./projects";
 
@@ -215,6 +215,8 @@ export async function listen(
       return examine(document, wish.sound, signal, tell);
     case "mono":
       return inMono(document, wish.sound, signal, tell);
+    case "together":
+      return together(document, wish.clips, signal, tell);
     case "bus":
       return { type: "analysis", analysis: await analyseBus(document, wish, signal, tell) };
   }

@@ -1,3 +1,4 @@
+import { BIN_DAYS } from "$lib/api/space";
 import { randomUUID } from "node:crypto";
 import { Op, type Transaction } from "sequelize";
 import type { Document } from "$lib/core/session/document";
@@ -17,7 +18,6 @@ import { brokenAmong, registerRecording, type NewRecording } from "./recordings"
 /** Edits that a page is told of when it opens: so far its undo names them. */
 const TOLD_EDITS = 200;
 /** Days that a deleted project stays in the bin. */
-export const BIN_DAYS = 30;
 
 function summary(row: ProjectRow): ProjectSummary {
   return {

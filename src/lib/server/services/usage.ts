@@ -1,7 +1,7 @@
 // What takes how much of the data folder.
 import { statSync } from "node:fs";
 import path from "node:path";
-import type { SpaceView } from "$lib/api/space";
+import { BIN_DAYS, type SpaceView } from "$lib/api/space";
 import { config } from "../config";
 import { database, databaseFile } from "../db/connection";
 import { heardFolder } from "../media/heard";
@@ -11,7 +11,6 @@ import { EXPORT_DAYS } from "$lib/api/exportDays";
 import { UPLOAD_HOURS } from "../uploads";
 import { KEPT_BACKUPS } from "../db/backups";
 import { UNUSED_DAYS, unusedRecordings } from "./collection";
-import { BIN_DAYS } from "./projects";
 import { bytesBelow } from "../media/space";
 
 /** Bytes by what they are for, with the rule by which they go. */

@@ -20,6 +20,8 @@
   /** The screens that there are. */
   const screens = [
     { name: "Edit", path: "" },
+    { name: "Presets", path: "presets" },
+    { name: "Batch", path: "batch" },
     { name: "Deliver", path: "deliver" }
   ];
 </script>

@@ -24,6 +24,11 @@
 
   $effect(look);
 
+  function act(notice: Notice): void {
+    notices.dismiss([notice.id]);
+    notice.act?.run();
+  }
+
   function titleOf({ kind, notices: some }: NoticeGroup): string {
     return some.length === 1 ? `${words[kind]}:` : `${some.length} ${words[kind].toLowerCase()}s:`;
   }
@@ -39,6 +44,7 @@
 {#snippet text(notice: Notice)}
   {notice.text}
   {#if notice.link}<a href={notice.link.href} download>{notice.link.label}</a>{/if}
+  {#if notice.act}<button class="bx--link" onclick={() => act(notice)}>{notice.act.label}</button>{/if}
 {/snippet}
 
 <div class="notices" role="region" aria-label="Messages">

@@ -32,5 +32,6 @@ async function call<T>(method: string, url: string, body?: unknown): Promise<T> 
 export const api = {
   get: <T>(url: string) => call<T>("GET", url),
   post: <T>(url: string, body: unknown = {}) => call<T>("POST", url, body),
+  patch: <T>(url: string, body: unknown) => call<T>("PATCH", url, body),
   remove: <T>(url: string) => call<T>("DELETE", url)
 };

@@ -4,6 +4,8 @@ export interface Notice {
   readonly kind: NoticeKind;
   readonly text: string;
   readonly link?: { readonly href: string; readonly label: string };
+  /** What can be done about it, as taking it back. */
+  readonly act?: { readonly label: string; run(): void };
 }
 
 export type NoticeKind = "error" | "success" | "info";
@@ -18,6 +20,7 @@ export interface NoticeGroup {
 /** The most urgent first. */
 const KINDS: readonly NoticeKind[] = ["error", "success", "info"];
 const NEWS_MS = 6000;
+const ACT_MS = 20000;
 let next = 1;
 
 class Notices {
@@ -26,7 +29,8 @@ class Notices {
   #add(notice: Omit<Notice, "id">): void {
     const id = next++;
     this.list = [...this.list, { id, ...notice }];
-    if (notice.kind !== "error" && !notice.link) setTimeout(() => this.dismiss([id]), NEWS_MS);
+    if (notice.kind !== "error" && !notice.link)
+      setTimeout(() => this.dismiss([id]), notice.act ? ACT_MS : NEWS_MS);
   }
 
   fault(error: unknown): void {
@@ -36,6 +40,11 @@ class Notices {
 
   news(text: string, link?: Notice["link"]): void {
     this.#add({ kind: link ? "success" : "info", text, link });
+  }
+
+  /** News with something that can be done about it. */
+  offer(text: string, label: string, run: () => void): void {
+    this.#add({ kind: "success", text, act: { label, run } });
   }
 
   /** The kinds of which there are messages, the most urgent first. */

@@ -5,7 +5,7 @@ import { newClip, newTrack } from "$lib/core/session/make";
 import { resampledLength } from "$lib/core/audio/resampler";
 import type { FadeShape, Recording, RecipeStep, Step } from "$lib/core/session/schema";
 import { recordingsOf } from "$lib/core/effects/registry";
-import type { PresetView } from "$lib/api/types";
+import type { PresetView } from "$lib/api/presets";
 import { notices } from "../shared/notices.svelte";
 import type { Editor } from "./editor.svelte";
 import { fadeOf, fadesCommand } from "./shaping";

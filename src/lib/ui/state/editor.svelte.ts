@@ -10,6 +10,7 @@ import type { Given } from "../shared/givenFiles";
 import { notices } from "../shared/notices.svelte";
 import type { MenuKind } from "./actions/menus";
 import { Analysis } from "./analysis.svelte";
+import { Batches } from "./batches.svelte";
 import { ClipIndex } from "./clipIndex.svelte";
 import { Examination } from "./examination.svelte";
 import { FadePresets } from "./fadePresets.svelte";
@@ -27,7 +28,9 @@ import { Selection } from "./selection.svelte";
 import { Session } from "./session.svelte";
 import { Sounds } from "./sounds";
 import type { Menu, Target } from "./menu";
+import { Together } from "./together.svelte";
 import { Transport } from "./transport.svelte";
+import { Trials } from "./trial.svelte";
 import { TimelineView } from "./view.svelte";
 
 export type DialogName =
@@ -46,6 +49,8 @@ export type DialogName =
   | "trackRemove"
   | "sectionName"
   | "recordingFade"
+  | "allClips"
+  | "cleanUp"
   | "soundTracks"
   | "recordingName"
   | "recordingFolder"
@@ -68,13 +73,18 @@ export class Editor {
   readonly clips: ClipIndex;
   readonly analysis: Analysis;
   readonly examination: Examination;
+  /** Two clips that sound at the same time, in mono. */
+  readonly together: Together;
   /** Which candidate is heard. */
   readonly hearing: Hearing;
+  /** A preset or a batch, heard before it is applied. */
+  readonly trials: Trials;
   readonly transport: Transport;
   /** What clips sound like where they meet. */
   readonly sounds: Sounds;
   readonly jobs: Jobs;
   readonly deliveries: Deliveries;
+  readonly batches: Batches;
   readonly presets = new Presets();
   readonly fadePresets = new FadePresets();
   readonly tiles: Tiles<ImageBitmap>;
@@ -86,7 +96,7 @@ export class Editor {
   dialog = $state<DialogName | null>(null);
   readonly pops = new Pops();
   /** What stands on the bench instead of the chosen step. */
-  panel = $state<"fades" | "lines" | "examine" | null>(null);
+  panel = $state<"fades" | "lines" | "examine" | "versions" | "history" | null>(null);
   /** Whether the field that adds a step replaces the chosen one instead. */
   replacing = $state(false);
   /** Beside the timeline while the project has no clips; later it slides over it when it is called. */
@@ -102,11 +112,17 @@ export class Editor {
     this.selection = new Selection(this.session);
     this.analysis = new Analysis(this.session, this.selection);
     this.examination = new Examination(this.session, this.selection);
+    this.together = new Together(this.session, this.selection);
     this.hearing = new Hearing(this.session, this.selection, this.analysis);
-    this.transport = new Transport(this.session, this.selection, this.hearing);
+    this.trials = new Trials(this.session);
+    this.transport = new Transport(this.session, this.selection, this.hearing, this.trials);
     this.sounds = new Sounds(this.session);
     this.deliveries = new Deliveries(this.session);
-    this.jobs = new Jobs(this.session, (job) => this.deliveries.heard(job));
+    this.batches = new Batches(this.session);
+    this.jobs = new Jobs(this.session, (job) => {
+      this.deliveries.heard(job);
+      this.batches.heard(job);
+    });
     this.shelfOpen = this.session.document.size("clips") === 0;
     this.tiles = paintedTiles(this.session.document.sampleRate);
     this.fadePresets.load().catch((error: unknown) => notices.fault(error));
@@ -194,6 +210,7 @@ export class Editor {
     this.transport.close();
     this.hearing.close();
     this.examination.forget();
+    this.together.forget();
     this.analysis.close();
     this.jobs.close();
     this.tiles.close();

@@ -1,4 +1,4 @@
-import { fadePresetsSchema, type FadePresetsFile, type FadePresetView } from "$lib/api/fades";
+import { fadePresetsSchema, type FadeFacts, type FadePresetsFile, type FadePresetView } from "$lib/api/fades";
 import type { FadeShape } from "$lib/core/session/schema";
 import { api } from "../shared/api";
 import { notices } from "../shared/notices.svelte";
@@ -33,16 +33,37 @@ export class FadePresets {
     return this.list.find((preset) => preset.name === name)?.id;
   }
 
+  /** Changes what is said of a preset. Returns the refusal's sentence. */
+  async set(id: string, facts: FadeFacts): Promise<string | undefined> {
+    try {
+      await api.patch(`/api/fade-presets/${id}`, facts);
+    } catch (error) {
+      return (error as Error).message;
+    }
+    await this.load();
+    return undefined;
+  }
+
+  /** Deletes a preset; it can be taken back from the message. */
   remove(id: string): void {
+    const preset = this.list.find((one) => one.id === id);
     api
       .remove(`/api/fade-presets/${id}`)
-      .then(() => this.load())
+      .then(() => {
+        if (preset)
+          notices.offer(`Fade preset "${preset.name}" is deleted.`, "Take it back", () => this.#back(preset));
+        return this.load();
+      })
       .catch((error: unknown) => notices.fault(error));
+  }
+
+  #back({ name, notes, tags, shape }: FadePresetView): void {
+    this.#post([{ name, notes, tags: [...tags], shape }]).catch((error: unknown) => notices.fault(error));
   }
 
   /** Saves all of them as a file. */
   toFile(): void {
-    const fades = this.list.map(({ name, shape }) => ({ name, shape }));
+    const fades = this.list.map(({ name, notes, tags, shape }) => ({ name, notes, tags, shape }));
     saveText(
       JSON.stringify({ wring: "fades", version: 1, fades }, null, 2),
       "Fades.json",

@@ -3,8 +3,8 @@ import type { Measurement } from "$lib/core/measure/meter";
 import { equalGains, type Heard } from "$lib/core/render/compare";
 import { recordingsOf } from "$lib/core/effects/registry";
 import { ownerFault, stepsOfOwner } from "$lib/core/session/owners";
-import type { Step } from "$lib/core/session/schema";
-import type { PresetView } from "$lib/api/types";
+import type { Step, Version } from "$lib/core/session/schema";
+import type { PresetView } from "$lib/api/presets";
 import { notices } from "../shared/notices.svelte";
 import type { Analysis } from "./analysis.svelte";
 import { CandidateLevels } from "./candidateLevels.svelte";
@@ -17,7 +17,7 @@ export const MOST_CANDIDATES = 4;
 /** A state that was kept, or a preset: another chain for what is on the bench. */
 interface Extra {
   readonly name: string;
-  readonly kind: "kept" | "preset";
+  readonly kind: "version" | "preset";
   readonly steps: readonly Step[];
 }
 
@@ -139,12 +139,22 @@ export class Hearing {
     return { owners, steps, gainDb, difference: this.difference };
   }
 
-  /** Keeps the chain as it is now, to be heard later. */
+  /** Takes the chain as it is now among the candidates, to be heard later. */
   keep(): void {
     const { owner } = this.selection.subject;
-    const kept = this.#own.filter(({ kind }) => kind === "kept").length;
+    const kept = this.#own.filter(({ name }) => /^state \d+$/.test(name)).length;
     const steps = stepsOfOwner(this.session.document, owner);
-    this.#add({ name: `state ${kept + 1}`, kind: "kept", steps });
+    this.#add({ name: `state ${kept + 1}`, kind: "version", steps });
+  }
+
+  /** Takes a kept version of the clip among the candidates. */
+  addVersion({ id, name, steps }: Version): void {
+    if (this.#own.some((extra) => extra.name === name)) return;
+    this.#add({
+      name,
+      kind: "version",
+      steps: steps.map((step, i): Step => ({ ...step, id: `${id}-${i}` }))
+    });
   }
 
   /** Takes a preset among the candidates, without applying it. */

@@ -1,5 +1,6 @@
 // Work that takes longer: uploads and the server's jobs, with progress and cancel; and the server's news of the project.
 import type { ExportView, JobsView, JobView, MeasureView, NewJob } from "$lib/api/jobs";
+import type { NewRenders } from "$lib/api/renders";
 import type { ProjectNews } from "$lib/api/types";
 import { api } from "../shared/api";
 import { notices } from "../shared/notices.svelte";
@@ -23,6 +24,7 @@ export class Jobs {
   readonly #events: EventSource;
   /** Jobs whose end has been told. */
   #delivered = 0;
+  #renders = 0;
   readonly #told = new Set<string>();
 
   /** @param heard is told of every job's news */
@@ -106,9 +108,20 @@ export class Jobs {
       };
   }
 
+  /** Those that were ordered together are told together, when the last is done. */
+  #rendered(job: JobView): void {
+    this.#renders++;
+    if (this.#jobs.some(({ kind }) => kind === "render")) return;
+    const n = this.#renders;
+    this.#renders = 0;
+    const what = n === 1 ? job.title : `${n} renders`;
+    notices.news(`${what}: done. The chain stays; restore takes the render away again.`);
+  }
+
   #done(job: JobView): void {
-    if (job.kind === "render")
-      notices.news(`${job.title}: done. The chain stays; restore takes the render away again.`);
+    if (job.kind === "render") this.#rendered(job);
+    if (job.kind === "bounce")
+      notices.news(`${job.title}: done. The clips are muted below it; undo brings them back.`);
     if (job.kind === "import") {
       const { repaired, same, fileName } = job.result as {
         repaired: string | null;
@@ -163,6 +176,25 @@ export class Jobs {
       notices.fault(error);
       return undefined;
     }
+  }
+
+  /** Starts renders once all edits are on the server. Returns how many recordings will be made. */
+  async startRenders(order: NewRenders): Promise<number> {
+    await this.session.settled();
+    try {
+      const jobs = await api.post<JobView[]>(`/api/projects/${this.session.projectId}/renders`, order);
+      for (const job of jobs) this.#heardOfJob(job);
+      if (jobs.length === 0) notices.news("All of them are rendered already.");
+      return jobs.length;
+    } catch (error) {
+      notices.fault(error);
+      return 0;
+    }
+  }
+
+  /** Starts renders whose ends are told by notices. */
+  beginRenders(order: NewRenders): void {
+    this.startRenders(order).catch((error: unknown) => notices.fault(error));
   }
 
   /** Starts a job whose end is told by a notice. */

@@ -6,6 +6,7 @@ import { notices } from "../shared/notices.svelte";
 import type { Hearing } from "./hearing.svelte";
 import type { Selection } from "./selection.svelte";
 import type { Session } from "./session.svelte";
+import type { Trials } from "./trial.svelte";
 
 const SILENT: LiveLevels = {
   momentary: -Infinity,
@@ -43,7 +44,8 @@ export class Transport {
   constructor(
     private readonly session: Session,
     private readonly selection: Selection,
-    private readonly hearing: Pick<Hearing, "heard">
+    private readonly hearing: Pick<Hearing, "heard">,
+    private readonly trials: Pick<Trials, "now" | "end">
   ) {
     this.#player = new Player(session.document.sampleRate, session.projectId, {
       onplaying: (playing) => {
@@ -52,6 +54,7 @@ export class Transport {
           this.tracks = {};
           this.easedDb = 0;
           this.preview = null;
+          this.trials.end();
         }
         if (playing) this.#watch();
       },
@@ -72,7 +75,8 @@ export class Transport {
 
   /** Call in an effect: gives the player what is shown now. */
   giveDocument(): void {
-    this.#player.setDocument(heardDocument(this.session.shown, this.hearing.heard));
+    const trial = this.trials.now;
+    this.#player.setDocument(trial?.document ?? heardDocument(this.session.shown, this.hearing.heard));
   }
 
   /** Call in an effect: what is previewed is the loop, else the selected range when looping is on. */

@@ -1,7 +1,7 @@
-import { newPresetSchema } from "$lib/api/types";
+import { newPresetSchema } from "$lib/api/presets";
 import { body, route } from "$lib/server/http";
-import { listPresets, savePreset } from "$lib/server/services/presets";
+import { allPresets, savePreset } from "$lib/server/services/presets";
 
-export const GET = route(() => listPresets());
+export const GET = route(() => allPresets());
 
 export const POST = route(async (event) => savePreset(await body(event, newPresetSchema)));

@@ -114,10 +114,12 @@ export const importing = jobKind<Order>({
     const known = document.get("recordings", id);
     if (known) {
       const repaired = await markRecording(id, "good");
-      const same = !repaired && before === "good" ? known.name : null;
+      const binned = known.binned !== undefined;
+      const same = !repaired && before === "good" && !binned ? known.name : null;
       return {
         recording,
-        view: { recordingId: id, repaired: same === null ? known.name : null, same, fileName }
+        ...(binned ? { command: { type: "recording.bin" as const, recordingIds: [id], at: null } } : {}),
+        view: { recordingId: id, repaired: same === null && !binned ? known.name : null, same, fileName }
       };
     }
     const track = stream === undefined ? undefined : about.sounds.findIndex((s) => s.stream === stream) + 1;

@@ -18,6 +18,8 @@
   import StepPanel from "./StepPanel.svelte";
   import { tracedEffects } from "./pictures";
   import { subjectTime } from "./subjectTime";
+  import TogetherLine from "./TogetherLine.svelte";
+  import VersionsPanel from "./VersionsPanel.svelte";
   import WavePair from "./WavePair.svelte";
 
   const editor = useEditor();
@@ -60,12 +62,13 @@
       </span>
       {#if selection.clipIds.length > 1}<span class="soft">and {selection.clipIds.length - 1} more</span>{/if}
       {#if others.length > 0}
-        <span
-          class="soft about"
+        <button
+          class="bx--link about"
           title="The same recording: {others
             .map((c) => c.name)
-            .join(', ')}. What you do here changes this clip only."
-          >used by {others.length} other clip{others.length === 1 ? "" : "s"}</span
+            .join(', ')}. What you do here changes this clip only. Click for what they have in common."
+          onclick={(event) => editor.offer(event, "shared", `Clips of the recording of ${clip.name}`, null)}
+          >used by {others.length} other{others.length === 1 ? "" : "s"}</button
         >
       {/if}
       {#if linked > 0}
@@ -104,6 +107,14 @@
         disabled={!clip.render}
         on:click={() => actionOf("restore").run(editor)}>Restore</Button
       >
+      <Button
+        kind="tertiary"
+        size="small"
+        aria-pressed={editor.panel === "versions"}
+        title="Renders and kept states of the clip (Alt V)"
+        on:click={() => actionOf("versions").run(editor)}
+        >Versions{clip.versions?.length ? ` ${clip.versions.length}` : ""}</Button
+      >
       <Button kind="tertiary" size="small" disabled={!live} on:click={() => actionOf("render").run(editor)}
         >{shownState === "stale" ? "Render again…" : "Render…"}</Button
       >
@@ -120,10 +131,13 @@
   {:else}
     <WavePair />
   {/if}
+  <TogetherLine />
   <div class="work">
     <Sheet {subject} />
     {#if editor.panel === "examine"}
       <ExaminePanel />
+    {:else if editor.panel === "versions" && clip}
+      <VersionsPanel {clip} />
     {:else if editor.panel === "fades" && clip}
       <FadePanel />
     {:else if editor.panel === "lines" && (clip || owner.table === "tracks")}

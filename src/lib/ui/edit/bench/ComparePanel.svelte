@@ -46,7 +46,7 @@
           <td class="number">{hearing.equalLoudness ? `${formatDb(gains[i] ?? 0, 1, true)} dB` : "0.0 dB"}</td
           >
           <td>
-            {#if kind === "kept" || kind === "preset"}
+            {#if kind === "version" || kind === "preset"}
               <button
                 class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only"
                 aria-label="Take {name} away"

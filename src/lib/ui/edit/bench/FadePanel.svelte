@@ -19,6 +19,7 @@
   import { otherCurve, withFadeBend, withFadePointAt, withJoin } from "../../state/fadeShapes";
   import { fadesCommand } from "../../state/shaping";
   import FadeCurve from "./FadeCurve.svelte";
+  import RingOutField from "./RingOutField.svelte";
 
   const editor = useEditor();
   const { session, selection, preferences, sampleRate, fadePresets, clips } = editor;
@@ -182,6 +183,7 @@
       reset={() => make(withFadeBend(shape, 0))}
     />
   {/snippet}
+  <div class="row"><span class="soft">After its end it</span><RingOutField /></div>
   <div class="sides">
     <div class="side">
       <FadeCurve {shape} {edge} {timeAt} {spare} {make} />

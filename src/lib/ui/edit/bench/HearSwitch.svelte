@@ -35,7 +35,7 @@
       role="radio"
       aria-checked={hearing.chosen === i}
       aria-label={upper(name)}
-      title={`${kind === "preset" ? "A preset that is not applied. " : kind === "kept" ? "A kept state. " : ""}Key ${i + 1}${i < 2 ? "; B switches between before and after" : ""}`}
+      title={`${kind === "preset" ? "A preset that is not applied. " : kind === "version" ? "A kept state. " : ""}Key ${i + 1}${i < 2 ? "; B switches between before and after" : ""}`}
       on:click={() => hearing.choose(i)}
       ><span class="key" aria-hidden="true">{i + 1}</span> <span class="name">{upper(name)}</span></Button
     >

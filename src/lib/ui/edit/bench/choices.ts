@@ -1,5 +1,5 @@
 // What can be added to a chain by typing or by browsing: effects in their groups, settings of effects, saved chains.
-import type { PresetView } from "$lib/api/types";
+import type { PresetView } from "$lib/api/presets";
 import {
   EFFECT_GROUPS,
   type EffectDescription,

@@ -5,6 +5,8 @@
   import { useEditor } from "../../state/editor.svelte";
   import AboutDialog from "./AboutDialog.svelte";
   import ActionsDialog from "./ActionsDialog.svelte";
+  import AllClipsDialog from "./AllClipsDialog.svelte";
+  import CleanUpDialog from "./CleanUpDialog.svelte";
   import ClipsDialog from "./ClipsDialog.svelte";
   import ExportDialog from "./ExportDialog.svelte";
   import MeasureDialog from "./MeasureDialog.svelte";
@@ -68,6 +70,8 @@
 {:else if editor.dialog === "export"}<ExportDialog />
 {:else if editor.dialog === "measure"}<MeasureDialog />
 {:else if editor.dialog === "clips"}<ClipsDialog />
+{:else if editor.dialog === "allClips"}<AllClipsDialog />
+{:else if editor.dialog === "cleanUp"}<CleanUpDialog />
 {:else if editor.dialog === "repeat"}<RepeatDialog />
 {:else if editor.dialog === "recordingFade"}<RecordingFadeDialog />
 {:else if editor.dialog === "trackRole" || editor.dialog === "trackRemove"}<TrackDialogs />

@@ -1,6 +1,13 @@
 <!-- Saves the chain on the bench as a preset. Of a noise reduction the maker says whether it carries its profile, asks for one, or learns anew. -->
 <script lang="ts">
-  import { Modal, RadioButton, RadioButtonGroup, TextArea, TextInput } from "carbon-components-svelte";
+  import {
+    Checkbox,
+    Modal,
+    RadioButton,
+    RadioButtonGroup,
+    TextArea,
+    TextInput
+  } from "carbon-components-svelte";
   import { recordingsOf } from "$lib/core/effects/registry";
   import { recordingsByName } from "$lib/core/session/lookup";
   import type { Step } from "$lib/core/session/schema";
@@ -15,8 +22,12 @@
   const carrying = steps.filter(({ params }) => params.source === "carried" && params.profile);
   let name = $state(selection.subject.name);
   let notes = $state("");
+  let tags = $state("");
+  let over = $state(false);
   let fault = $state("");
   let way = $state<Way>("carried");
+  /** The saved one of that name. */
+  const known = $derived(presets.saved.find((preset) => preset.name === name.trim()));
   const close = () => (editor.dialog = null);
 
   function saved(step: Step): Step {
@@ -32,7 +43,12 @@
     const kept = steps.map(saved);
     const wanted = new Set(kept.flatMap(recordingsOf));
     const recordings = recordingsByName(session.document).filter((r) => wanted.has(r.id));
-    fault = (await presets.save(name.trim(), notes, kept, recordings)) ?? "";
+    const words = tags
+      .split(",")
+      .map((word) => word.trim())
+      .filter(Boolean);
+    const text = { name: name.trim(), notes, tags: [...new Set(words)] };
+    fault = (await presets.save(text, kept, recordings, over && known !== undefined)) ?? "";
     if (!fault) close();
   }
 
@@ -61,7 +77,9 @@
     invalidText={fault}
     on:keydown={(event) => event.key === "Enter" && submit()}
   />
+  {#if known}<Checkbox labelText="Save over the preset of that name" bind:checked={over} />{/if}
   <TextArea labelText="Notes (what it is for)" rows={3} bind:value={notes} />
+  <TextInput size="sm" labelText="Tags, separated by commas" bind:value={tags} />
   {#if carrying.length > 0}
     <RadioButtonGroup orientation="vertical" legendText="Its noise profile" bind:selected={way}>
       <RadioButton

@@ -5,7 +5,10 @@ import type { Editor } from "../editor.svelte";
 import type { Action } from "./action";
 import { always, withClip, restorable, treated, chained } from "./when";
 import { newId } from "../editing";
+import { sharers } from "$lib/core/session/lookup";
+import { makeIndependent, restoreSelection } from "../restoring";
 import { copyTreatment } from "../treatments";
+import { keepVersion } from "../versions";
 
 /** Does something once what a menu was opened on has come to the bench. */
 const onTarget = (act: (editor: Editor) => unknown) => (editor: Editor) => {
@@ -19,9 +22,56 @@ export const chain: readonly Action[] = [
   { id: "render", name: "Render the clip…", keys: "r", enabled: treated, run: (e) => (e.dialog = "render") },
   {
     id: "restore",
-    name: "Restore the clip",
+    name: "Restore the selected clips",
     enabled: restorable,
-    run: (e) => e.selection.clip && e.session.run({ type: "clip.restore", clipIds: [e.selection.clip.id] })
+    run: restoreSelection
+  },
+  {
+    id: "versions",
+    name: "Versions of the clip",
+    keys: "Alt+v",
+    enabled: (e) => withClip(e) || e.panel === "versions",
+    run: (e) => (e.panel = e.panel === "versions" ? null : "versions")
+  },
+  {
+    id: "keepVersion",
+    name: "Keep this state of the clip as a version",
+    keys: "Shift+v",
+    enabled: withClip,
+    run: (e) => {
+      const { clip } = e.selection;
+      if (clip && keepVersion(e, clip)) e.panel = "versions";
+    }
+  },
+  {
+    id: "ringOut",
+    name: "Ring out: let the tail sound on after the clip's end, or not",
+    keys: "Shift+o",
+    enabled: withClip,
+    run: (e) => {
+      const { clip, clipIds } = e.selection;
+      if (!clip) return;
+      const ringOut = clip.ringOut ? null : { frames: null };
+      e.session.run({ type: "clip.set", clipIds: [...clipIds], ringOut });
+    }
+  },
+  {
+    id: "squareOne",
+    name: "Square one: take all treatment off the selected clips",
+    enabled: withClip,
+    run: (e) => e.session.run({ type: "clip.squareOne", clipIds: [...e.selection.clipIds] })
+  },
+  {
+    id: "allClips",
+    name: "Treat all clips of the recording with these steps…",
+    enabled: treated,
+    run: (e) => (e.dialog = "allClips")
+  },
+  {
+    id: "independent",
+    name: "Make the selected clips independent of others of their recording",
+    enabled: (e) => e.selection.clip !== undefined && sharers(e.session.shown, e.selection.clip).length > 0,
+    run: makeIndependent
   },
   {
     id: "measure",

@@ -21,6 +21,8 @@ export const MENUS = {
     "",
     "render",
     "restore",
+    "versions",
+    "squareOne",
     "examine",
     "measure",
     "preset",
@@ -33,6 +35,8 @@ export const MENUS = {
     "recordingChain",
     "recordingClips"
   ],
+  /** On what a clip shares with others. */
+  shared: ["recordingClips", "clipList", "", "recordingChain", "allClips", "independent"],
   track: [
     "trackChain",
     "copyTreatment",
@@ -79,7 +83,9 @@ export const MENUS = {
     "copyTreatment",
     "pasteTreatment",
     "takeOff",
-    "clearChain"
+    "clearChain",
+    "",
+    "allClips"
   ],
   recording: [
     "recordingAdd",
@@ -97,7 +103,8 @@ export const MENUS = {
     "recordingFolder",
     "recordingLabels",
     "",
-    "recordingRemove"
+    "recordingRemove",
+    "cleanUp"
   ],
   ruler: [
     "rangeFrom",
@@ -163,7 +170,9 @@ export const MENUS = {
     "gainLine",
     "lineEditor",
     "gainPoint",
-    "gainLineNone"
+    "gainLineNone",
+    "",
+    "ringOut"
   ],
   select: [
     "chooseAll",
@@ -179,7 +188,8 @@ export const MENUS = {
     "section",
     "sectionRange",
     "",
-    "clipList"
+    "clipList",
+    "independent"
   ],
   hear: [
     "play",
@@ -194,6 +204,7 @@ export const MENUS = {
     "hear-4",
     "listen",
     "keepState",
+    "keepVersion",
     "",
     "equal",
     "difference"

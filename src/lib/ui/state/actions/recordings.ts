@@ -4,6 +4,7 @@ import { addClip } from "../editing";
 import { addAtOriginalTime, markedClip, sectionsFromMarkers } from "../fromFiles";
 import { recordingOf } from "../target";
 import type { Action } from "./action";
+import { always } from "./when";
 
 /** Opens a dialog about the recording: the menu's target is gone once it is open. */
 function ask(editor: Editor, dialog: DialogName): void {
@@ -85,6 +86,12 @@ export const recordings: readonly Action[] = [
     name: "About the recording…",
     enabled: withRecording,
     run: (e) => ask(e, "recordingAbout")
+  },
+  {
+    id: "cleanUp",
+    name: "Clean up recordings that nothing uses…",
+    enabled: always,
+    run: (e) => (e.dialog = "cleanUp")
   },
   {
     id: "recordingRemove",

@@ -4,7 +4,8 @@ import { trackOf } from "../target";
 
 export const always = () => true;
 export const withClip = (editor: Editor) => editor.selection.clip !== undefined;
-export const restorable = (editor: Editor) => Boolean(editor.selection.clip?.render);
+export const restorable = ({ selection, session }: Editor) =>
+  selection.clipIds.some((id) => Boolean(session.shown.get("clips", id)?.render));
 export const withTargets = (editor: Editor) => editor.selection.targets.length > 0;
 export const treated = (editor: Editor) => (editor.selection.clip?.steps.length ?? 0) > 0;
 export const severalClips = (editor: Editor) => editor.selection.clipIds.length > 1;

@@ -1,6 +1,7 @@
 // A clip as a flat paper card: waveform, name, fades, spans, hem. All in device pixels.
 import { curveOf } from "$lib/core/audio/envelope";
 import { fadeGainAt } from "$lib/core/audio/fades";
+import { ringFrames } from "$lib/core/render/ringOut";
 import { partOf } from "$lib/core/render/soundPart";
 import { clipState, type ClipState } from "$lib/core/session/clipState";
 import type { ResolvedClip } from "$lib/core/session/lookup";
@@ -318,6 +319,7 @@ export function drawFades(style: CardStyle, card: Card): void {
   };
   if (inX > style.from && x0 < style.to) line(x0, inX);
   if (x1 > style.from && outX < style.to) line(outX, x1);
+  if (clip.ringOut) drawRing(style, card, upper, h);
   if (clip.line) drawLine(style, card, upper, h);
   if (!selected.has(clip.id) || x1 - x0 <= LEAST_WITH_GRIPS * ratio) return;
   const size = GRIP * ratio;
@@ -331,6 +333,32 @@ export function drawFades(style: CardStyle, card: Card): void {
     context.fillRect(x, top, size, size);
     context.strokeRect(x + 0.75 * ratio, top + 0.75 * ratio, size - 1.5 * ratio, size - 1.5 * ratio);
   }
+}
+
+/** What rings after a clip's end: a wedge that runs out over what lies there. */
+function drawRing(
+  { context, palette, ratio, doc, framesPerPixel, from, to }: CardStyle,
+  { clip, x1 }: Card,
+  upper: number,
+  h: number
+): void {
+  const rate = doc.get("project", "project")?.sampleRate ?? 48000;
+  const end = x1 + ringFrames(clip, rate) / framesPerPixel;
+  if (end - x1 < 2 * ratio || end < from || x1 > to) return;
+  const middle = upper + h / 2;
+  context.beginPath();
+  context.moveTo(x1, middle - h * 0.3);
+  context.lineTo(end, middle);
+  context.lineTo(x1, middle + h * 0.3);
+  context.closePath();
+  const alpha = context.globalAlpha;
+  context.globalAlpha = alpha * 0.18;
+  context.fillStyle = palette.madder;
+  context.fill();
+  context.globalAlpha = alpha;
+  context.strokeStyle = palette.madder;
+  context.lineWidth = ratio;
+  context.stroke();
 }
 
 /** The gain line of a clip; that of the clip on the bench has points over it. */
