@@ -266,6 +266,8 @@ export class CommandMaker {
         if (type === "version.use") return { type, ...own, ...made };
         return { type, ...own, ...made, trackId: this.#id(), seed };
       }
+      case "clip.source":
+        return { type, clipId, recordingId: this.#any(doc, "recordings") };
       case "clip.squareOne":
         return { type, clipIds: [clipId] };
       case "steps.toRecording": {

@@ -210,6 +210,18 @@ export const chainSchema = z.looseObject({
   steps: z.array(stepSchema).max(MAX_STEPS).describe("In the order in which they are heard.")
 });
 
+/** How a render was made beside its steps: enough to make it again. */
+const makingSchema = z.looseObject({
+  window: z
+    .looseObject({ offset: frames, length: frames })
+    .describe("The window of the clip, without handles and tail."),
+  handles: frames.describe("Frames that were wanted on both sides."),
+  rung: z
+    .looseObject({ ringOut: ringOutSchema, fadeOut: fadeSchema })
+    .optional()
+    .describe("Of a clip that rings out.")
+});
+
 /** What a render was made from, and how. */
 export const provenanceSchema = z.looseObject({
   text: z.string().max(400).describe("In words, for people."),
@@ -220,6 +232,7 @@ export const provenanceSchema = z.looseObject({
     .array(recipeStepSchema)
     .optional()
     .describe("Steps of the source's own chain, before those."),
+  making: makingSchema.optional().describe("Left out: not noted, as by older versions."),
   clips: z
     .array(id)
     .max(2000)

@@ -145,10 +145,11 @@ class ResultRefused extends UserFault {}
 
 /** Ends a job with its result: recording, edit and the job's end are one transaction. */
 async function complete(job: LeasedJob, completion: Completion, context: JobContext): Promise<void> {
-  const { recording, command, view } = completion;
+  const { recording, recordings = [], command, view } = completion;
   let publishEdit: () => void = () => undefined;
   await queue.complete(job.id, async (models, transaction) => {
-    if (recording) await registerRecording(models, transaction, recording);
+    for (const one of recording ? [recording, ...recordings] : recordings)
+      await registerRecording(models, transaction, one);
     if (command) {
       const accepted = await acceptResult(models, transaction, context.projectId, job.id, command);
       if (accepted.refused) throw new ResultRefused(409, `${job.title}: ${accepted.refused}`);

@@ -14,6 +14,7 @@ import { importFile } from "./tasks/importFile";
 import { learn } from "./tasks/learn";
 import { measureClip } from "./tasks/measureClip";
 import { unpackArchive } from "./tasks/unpackArchive";
+import { recompute } from "./tasks/recompute";
 import { renderTask } from "./tasks/renderClip";
 import type { Task, TaskResult, Tick } from "./tasks/task";
 
@@ -44,6 +45,8 @@ function run(task: Task, tick: Tick): TaskResult | Promise<TaskResult> {
       return inMono(task, tick);
     case "render":
       return renderTask(task, tick);
+    case "recompute":
+      return recompute(task, tick);
     case "nothing":
       return { frames: 0 };
     case "bounce":

@@ -142,6 +142,11 @@
     background: var(--w-panel);
   }
 
+  section > :global(.bx--form-item),
+  section :global(.bx--select) {
+    flex: none;
+  }
+
   .chain,
   .result {
     overflow-y: auto;

@@ -170,6 +170,7 @@
   .file {
     display: inline-block;
     margin-top: 6px;
+    color: var(--w-ink);
     font-size: 13px;
   }
 

@@ -110,6 +110,10 @@
     width: 26px;
   }
 
+  td:first-child {
+    text-overflow: clip;
+  }
+
   thead th:nth-child(3) {
     width: 64px;
   }

@@ -18,7 +18,18 @@ import {
 } from "../schema";
 import type { Draft } from "../draft";
 import { kind } from "./command";
-import { clipsNamed, Ids, need, needClip, needNew, needTrack, putPart, seedSchema, setSteps } from "./lookup";
+import {
+  clipsNamed,
+  Ids,
+  need,
+  needClip,
+  needNew,
+  needTrack,
+  needWindow,
+  putPart,
+  seedSchema,
+  setSteps
+} from "./lookup";
 
 const id = idSchema;
 
@@ -190,6 +201,18 @@ function orderBelow(draft: Draft, trackId: string): number {
   const [above, below] = [all[at]?.order ?? 0, all[at + 1]?.order];
   return below === undefined ? above + 1 : (above + below) / 2;
 }
+
+/** A clip shows another recording in the same window: one that was made again from what its own was made from. */
+export const clipSource = kind({
+  schema: z.object({ type: z.literal("clip.source"), clipId: id, recordingId: id }),
+  label: (c, doc) => `change what ${clipsNamed(doc, [c.clipId])} shows`,
+  apply(draft, c) {
+    const clip = need(draft, "clips", c.clipId);
+    const next = { ...clip, content: { ...clip.content, recordingId: c.recordingId }, render: null };
+    needWindow(draft, next);
+    draft.put("clips", next);
+  }
+});
 
 /** Everything that was done to clips is taken off: chain, render, gain, line, fades, ring-out. Versions stay. */
 export const clipSquareOne = kind({

@@ -114,7 +114,12 @@ export const batching = jobKind({
     store.adopt(path.join(scratch, made.file), made.hash);
     store.adoptCaches(scratch);
     const clip = subjectOf(document, kept, item);
-    const recording = renderedRecording(document, clip, made, `${clip.name}, ${kept.name}`.slice(0, 100));
+    const recording = renderedRecording(
+      document,
+      clip,
+      { ...made, handles: 0 },
+      `${clip.name}, ${kept.name}`.slice(0, 100)
+    );
     const { sampleRate, channels, frames } = recording;
     const view: Batched = {
       batch,

@@ -7,12 +7,14 @@ import { importing } from "./import";
 import type { JobKind } from "./kind";
 import { measuring } from "./measure";
 import { unpacking } from "./unpack";
+import { recomputing } from "./recompute";
 import { rendering } from "./render";
 
 const kinds = [
   importing,
   rendering,
   bouncing,
+  recomputing,
   batching,
   batchEnding,
   measuring,

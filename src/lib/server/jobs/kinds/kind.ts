@@ -12,8 +12,9 @@ export interface JobContext {
 
 /** What a task's result does: within one transaction with the job's end. */
 export interface Completion {
-  /** A file that is now in the store. */
+  /** A file that is now in the store, or several. */
   readonly recording?: NewRecording;
+  readonly recordings?: readonly NewRecording[];
   /** What it changes in the project. */
   readonly command?: Command;
   /** What pages are told. */

@@ -40,7 +40,7 @@ function bare(clip: ResolvedClip): ResolvedClip {
 export function renderedRecording(
   document: Document,
   clip: ResolvedClip,
-  { hash, render }: Pick<RenderResult, "hash" | "render">,
+  { hash, render, handles }: Pick<RenderResult, "hash" | "render"> & { readonly handles: number },
   name: string | null
 ): Recording {
   const from = document.get("recordings", clip.recordingId)?.name ?? clip.name;
@@ -58,8 +58,20 @@ export function renderedRecording(
     source: clip.recordingId,
     window: { offset: render.origin, length: render.frames },
     steps: render.steps,
-    ...(render.recordingSteps ? { recordingSteps: render.recordingSteps } : {})
+    ...(render.recordingSteps ? { recordingSteps: render.recordingSteps } : {}),
+    making: {
+      window: render.window,
+      handles,
+      ...(render.rung ? { rung: { ringOut: render.rung.ringOut, fadeOut: render.rung.fadeOut } } : {})
+    }
   });
+}
+
+/** Frames that are kept on both sides, as far as the recording has them. */
+function handleFrames(document: Document, clip: ResolvedClip, handles: number | "all"): number {
+  const { sampleRate } = document;
+  const whole = document.get("recordings", clip.recordingId)?.frames ?? clip.recordingFrames;
+  return handles === "all" ? whole : Math.round(handles * sampleRate);
 }
 
 /** Commands by which clips go over to a render, those that are still there. */
@@ -109,18 +121,19 @@ export const rendering = jobKind({
       upTo: upTo ?? undefined,
       sampleRate,
       recordingFrames: recording.frames,
-      handleFrames: handles === "all" ? recording.frames : frames(handles),
+      handleFrames: handleFrames(document, clip, handles),
       tailFrames: tail === "auto" ? "auto" : frames(tail),
       files: await filesOf(ids, sampleRate, (id) => recordingName(document, id))
     };
   },
-  async complete({ clip, also, name }, result, { projectId, scratch, jobId }) {
+  async complete({ clip, also, name, handles }, result, { projectId, scratch, jobId }) {
     const { hash, file, render, lufs } = result as RenderResult;
     const { document } = await loadProject(projectId);
     const store = new MediaStore(config.dataFolder);
     store.adopt(path.join(scratch, file), hash);
     store.adoptCaches(scratch);
-    const recording = renderedRecording(document, clip, { hash, render }, name);
+    const made = { hash, render, handles: handleFrames(document, clip, handles) };
+    const recording = renderedRecording(document, clip, made, name);
     const { sampleRate, channels, frames } = recording;
     // Gone meanwhile: the render has no one to stand for.
     const commands = renderCommands(document, [clip.id, ...also], { recording, render, lufs }, jobId);

@@ -31,7 +31,7 @@ function untreated({ clip, sampleRate }: RenderTask, source: FileSource) {
 }
 
 export function renderTask(task: RenderTask, tick: Tick): RenderResult {
-  const name = "render.wav";
+  const { name = "render.wav" } = task;
   const file = path.join(task.scratch, name);
   const source = new FileSource(task.files, task.sampleRate);
   const writer = new WavWriter(file, "float32", 2, task.sampleRate, "none");

@@ -51,6 +51,8 @@ export interface ImportResult {
 
 export interface RenderTask extends TaskBase {
   readonly kind: "render";
+  /** Name of the file in the job's folder; "render.wav" when left out. */
+  readonly name?: string;
   readonly clip: ResolvedClip;
   readonly upTo?: number | undefined;
   /** Whether the untreated window is measured as well. */
@@ -72,6 +74,28 @@ export interface RenderResult {
   /** Levels of that window before any chain, where they were asked for, and after it. */
   readonly before: MeasurementJson | null;
   readonly after: MeasurementJson;
+}
+
+/** One render of a history. */
+export interface RecomputeStage {
+  /** Whether it renders what the stage before makes, instead of a recording of the store. */
+  readonly sourceIsBefore: boolean;
+  readonly clip: ResolvedClip;
+  readonly handleFrames: number;
+  /** Frames of what it makes, with handles and tail. */
+  readonly frames: number;
+}
+
+/** Stages of a clip's history are rendered one after the other. */
+export interface RecomputeTask extends TaskBase {
+  readonly kind: "recompute";
+  readonly stages: readonly RecomputeStage[];
+  readonly sampleRate: number;
+  readonly files: RecordingFiles;
+}
+
+export interface RecomputeResult {
+  readonly stages: readonly RenderResult[];
 }
 
 /** There is nothing to compute: its end is its result. */
@@ -247,6 +271,7 @@ export type Task =
   | RenderTask
   | BounceTask
   | NothingTask
+  | RecomputeTask
   | MeasureTask
   | ExportTask
   | DeliverTask
@@ -261,6 +286,7 @@ export type TaskResult =
   | ImportResult
   | RenderResult
   | BounceResult
+  | RecomputeResult
   | MeasureResult
   | ExportResult
   | DeliverResult

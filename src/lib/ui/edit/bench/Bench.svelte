@@ -63,7 +63,7 @@
       {#if selection.clipIds.length > 1}<span class="soft">and {selection.clipIds.length - 1} more</span>{/if}
       {#if others.length > 0}
         <button
-          class="bx--link about"
+          class="about"
           title="The same recording: {others
             .map((c) => c.name)
             .join(', ')}. What you do here changes this clip only. Click for what they have in common."
@@ -170,8 +170,8 @@
 
 <style>
   .bench {
-    display: grid;
-    grid-template-rows: auto auto minmax(0, 1fr);
+    display: flex;
+    flex-direction: column;
     min-height: 0;
     overflow: hidden;
     background: var(--w-panel);
@@ -227,8 +227,23 @@
     font-weight: 500;
   }
 
-  .work {
+  .about {
+    padding: 0;
+    border: 0;
+    background: none;
+    color: var(--w-ink);
+    font: inherit;
+    text-decoration: underline;
+    cursor: pointer;
+  }
+
+  .bench > :global(*) {
+    flex: none;
+  }
+
+  .bench > .work {
     display: grid;
+    flex: 1;
     grid-template-columns: minmax(440px, 40%) 1fr;
     min-height: 0;
   }

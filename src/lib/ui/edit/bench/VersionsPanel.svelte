@@ -54,13 +54,15 @@
               label="Name of version {version.name}"
               takes="1 to 120 characters"
               text={version.name}
-              width="190px"
+              width="150px"
               commit={(name) =>
                 name.trim() !== "" &&
                 session.run({ type: "version.set", clipId: clip.id, versionId: version.id, name })}
             />
           </th>
-          <td>{day(version.made)}{version.render ? ", rendered" : ""}</td>
+          <td title="{day(version.made)}{version.render ? ', rendered' : ''}"
+            >{version.render ? "rendered " : ""}{day(version.made)}</td
+          >
           <td class="steps" title={stepsText(version.steps)}>{stepsText(version.steps) || "none"}</td>
           <td class="number">{version.lufs === null ? "" : formatDb(version.lufs)}</td>
           <td class="acts">
@@ -129,15 +131,26 @@
     font-weight: 400;
   }
 
+  td:nth-child(2) {
+    overflow: hidden;
+    max-width: 120px;
+    text-overflow: ellipsis;
+  }
+
   .steps {
     overflow: hidden;
-    max-width: 150px;
+    max-width: 96px;
     text-overflow: ellipsis;
   }
 
   .now {
     background: var(--w-select);
     --w-soft: var(--w-ink);
+  }
+
+  .acts :global(.bx--btn) {
+    min-width: 0;
+    padding: 0 6px;
   }
 
   .acts {

@@ -1,0 +1,102 @@
+// Everything that made the sound of a clip, in order: from the import on, earlier renders and the recording's chain included.
+//
+//   import ─ its chain, steps ─► render ─ its chain, steps ─► … the clip's recording ─ its chain ─ the clip's chain
+import { resolveClip } from "./lookup";
+import { stepsOfOwner, type Owner } from "./owners";
+import type { Clip, Recording, RecipeStep, Step } from "./schema";
+import type { Tables } from "./tables";
+
+/** A recording, and what was done to it to make the next. */
+export interface Stage {
+  readonly recordingId: string;
+  readonly name: string;
+  readonly kind: Recording["kind"];
+  /** Steps that were rendered: those of the recording's chain as they were, then those of the clip. */
+  readonly steps: readonly RecipeStep[];
+  /** How many of them were steps of the recording's chain. */
+  readonly below: number;
+  /** The recording that they made. */
+  readonly madeId: string;
+  /** Why they cannot be computed again; undefined: they can. */
+  readonly fault: string | undefined;
+}
+
+export interface History {
+  /** What is done and rendered, the oldest first. */
+  readonly stages: readonly Stage[];
+  /** The recording that the clip shows. */
+  readonly recording: Recording | undefined;
+  /** Chains that are live, or rendered for this clip alone, in the order in which they are heard. */
+  readonly chains: readonly { readonly owner: Owner; readonly steps: readonly Step[] }[];
+  /** Where it begins, in words, when that is no import: what lies before cannot be told. */
+  readonly before: string | undefined;
+}
+
+/** Longest descent that is followed: recordings that name each other in a ring end it. */
+const MOST_STAGES = 200;
+
+function stageOf(doc: Tables, made: Recording): Stage | undefined {
+  const { provenance } = made;
+  if (!provenance?.source || !provenance.steps || !provenance.window) return undefined;
+  const source = doc.get("recordings", provenance.source);
+  const below = provenance.recordingSteps ?? [];
+  return {
+    recordingId: provenance.source,
+    name: source?.name ?? "a recording that is gone",
+    kind: source?.kind ?? "import",
+    steps: [...below, ...provenance.steps],
+    below: below.length,
+    madeId: made.id,
+    fault: source
+      ? undefined
+      : `What "${made.name}" was made from is no longer in the project: it cannot be computed again.`
+  };
+}
+
+/** The history of a clip. Costs what it tells. */
+export function historyOf(doc: Tables, clip: Clip): History {
+  const { recordingId } = resolveClip(doc, clip);
+  const recording = doc.get("recordings", recordingId);
+  const stages: Stage[] = [];
+  const seen = new Set<string>();
+  let last = recording;
+  while (last && !seen.has(last.id) && stages.length < MOST_STAGES) {
+    seen.add(last.id);
+    const stage = stageOf(doc, last);
+    if (!stage) break;
+    stages.unshift(stage);
+    last = doc.get("recordings", stage.recordingId);
+  }
+  const owners: Owner[] = [
+    { table: "recordings", id: recordingId },
+    { table: "clips", id: clip.id }
+  ];
+  return {
+    stages,
+    recording,
+    chains: owners.map((owner) => ({ owner, steps: stepsOfOwner(doc, owner) })),
+    before: last?.kind === "render" && last.provenance ? last.provenance.text : undefined
+  };
+}
+
+/** What a stage is computed with instead of what it was. */
+export interface StageChange {
+  /** The recording that the stage made. */
+  readonly madeId: string;
+  /** All of its steps, those of the recording's chain first. */
+  readonly steps: readonly RecipeStep[];
+}
+
+/**
+ * What must be computed anew when stages change: from the first changed one on, in order.
+ * @returns the stages with their new steps, or the sentence of why that cannot be
+ */
+export function recomputed(history: History, changes: readonly StageChange[]): readonly Stage[] | string {
+  const wanted = new Map(changes.map((change) => [change.madeId, change.steps]));
+  const first = history.stages.findIndex((stage) => wanted.has(stage.madeId));
+  if (first < 0) return "Nothing has changed: there is nothing to compute again.";
+  const stages = history.stages.slice(first);
+  const broken = stages.find((stage) => stage.fault !== undefined);
+  if (broken?.fault !== undefined) return broken.fault;
+  return stages.map((stage) => ({ ...stage, steps: wanted.get(stage.madeId) ?? stage.steps }));
+}
