@@ -24,5 +24,6 @@ must(process.execPath, [
   "warn",
   "docs/effects.md",
   "docs/format.md",
-  "docs/chain.schema.json"
+  "docs/chain.schema.json",
+  "docs/presets.schema.json"
 ]);

@@ -35,6 +35,24 @@ export const routes: readonly Route[] = [
     what: "Jobs under way, and those that ended since a moment (`?since=`)"
   },
   { method: "POST", path: "/api/projects/[id]/jobs", what: "Orders a job" },
+  {
+    method: "POST",
+    path: "/api/projects/[id]/renders",
+    what: "Orders renders of clips, one job for each recording that is made"
+  },
+  {
+    method: "POST",
+    path: "/api/projects/[id]/history",
+    what: "Changes earlier processes of a clip, and computes the rest again"
+  },
+  { method: "GET", path: "/api/projects/[id]/batches", what: "Batches with their reports, the newest first" },
+  { method: "POST", path: "/api/projects/[id]/batches", what: "Orders a batch" },
+  {
+    method: "POST",
+    path: "/api/projects/[id]/batches/[batch]/cancel",
+    what: "Stops what of a batch has not ended"
+  },
+  { method: "GET", path: "/api/projects/[id]/sizes", what: "Bytes of its recordings" },
   { method: "GET", path: "/api/jobs/[id]", what: "A job" },
   { method: "POST", path: "/api/jobs/[id]/cancel", what: "Stops a job" },
   {
@@ -64,6 +82,7 @@ export const routes: readonly Route[] = [
   { method: "DELETE", path: "/api/delivery-presets/[id]", what: "Deletes settings" },
   { method: "GET", path: "/api/fade-presets", what: "Saved shapes of fades" },
   { method: "POST", path: "/api/fade-presets", what: "Saves shapes, in place of those of the same names" },
+  { method: "PATCH", path: "/api/fade-presets/[id]", what: "Renames, notes or tags a shape" },
   { method: "DELETE", path: "/api/fade-presets/[id]", what: "Deletes a shape" },
   {
     method: "GET",
@@ -87,7 +106,14 @@ export const routes: readonly Route[] = [
   },
   { method: "POST", path: "/api/recordings/[id]/check", what: "Compares a recording's file with its hash" },
   { method: "GET", path: "/api/presets", what: "All presets" },
-  { method: "POST", path: "/api/presets", what: "Saves a preset" },
+  {
+    method: "POST",
+    path: "/api/presets",
+    what: "Saves a preset, over the one of its name if that is wanted"
+  },
+  { method: "PATCH", path: "/api/presets/[id]", what: "Renames, notes or tags a preset" },
+  { method: "GET", path: "/api/presets/file", what: "Presets as a file" },
+  { method: "POST", path: "/api/presets/file", what: "Saves the presets of a file" },
   { method: "DELETE", path: "/api/presets/[id]", what: "Deletes a preset" },
   { method: "GET", path: "/api/space", what: "What takes how much room" },
   { method: "DELETE", path: "/api/space", what: "Removes recordings that nothing needs" },

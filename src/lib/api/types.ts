@@ -4,15 +4,7 @@ import { commandSchema } from "$lib/core/session/commands";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { History } from "$lib/core/session/history";
 import type { Entry } from "$lib/core/session/replica";
-import {
-  idSchema,
-  PROJECT_RATES,
-  projectSchema,
-  recordingSchema,
-  stepSchema,
-  type RecipeStep,
-  type Recording
-} from "$lib/core/session/schema";
+import { idSchema, PROJECT_RATES, projectSchema } from "$lib/core/session/schema";
 
 export interface ProjectSummary {
   readonly id: string;

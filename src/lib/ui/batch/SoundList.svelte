@@ -26,7 +26,6 @@
     { id: "clip" as const, name: "Clips", title: "Clips of the timeline" },
     { id: "recording" as const, name: "Recordings", title: "Recordings of the shelf" }
   ];
-  // svelte-ignore state_referenced_locally
   let kind = $state<Kind>(items.length > 0 ? "clip" : "recording");
   let typed = $state("");
   /** Recordings that were there before files were given here: those that come after are chosen. */

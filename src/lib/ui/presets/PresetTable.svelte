@@ -1,5 +1,6 @@
 <!-- Rows of presets: chosen by a click or the arrow keys, marked to be written to a file. -->
 <script lang="ts">
+  import { toggled } from "../shared/toggled";
   import type { PresetRow } from "../state/presetRows";
 
   interface Props {
@@ -13,11 +14,7 @@
   const KIND = { chain: "chain", effect: "setting", fade: "fade" } as const;
   let body: HTMLElement | undefined = $state();
 
-  function mark(id: string): void {
-    const next = new Set(marked);
-    if (!next.delete(id)) next.add(id);
-    marked = next;
-  }
+  const mark = (id: string) => (marked = toggled(marked, id));
 
   function onkeydown(event: KeyboardEvent, index: number): void {
     const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];

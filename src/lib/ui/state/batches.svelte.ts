@@ -35,7 +35,8 @@ export class Batches {
         label: "See its report"
       });
     }
-    this.#soon ??= setTimeout(() => {
+    if (this.#soon !== undefined) return;
+    this.#soon = setTimeout(() => {
       this.#soon = undefined;
       this.load().catch((error: unknown) => notices.fault(error));
     }, SOON_MS);

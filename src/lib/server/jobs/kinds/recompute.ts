@@ -8,7 +8,6 @@ import type { Document } from "$lib/core/session/document";
 import { findClip, type ResolvedClip } from "$lib/core/session/lookup";
 import { newClip } from "$lib/core/session/make";
 import { historyOf, recomputed, type Stage } from "$lib/core/session/processes";
-import { numbered } from "$lib/core/session/renderNames";
 import type { Recording } from "$lib/core/session/schema";
 import { config } from "../../config";
 import { UserFault } from "../../faults";

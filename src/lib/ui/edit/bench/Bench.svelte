@@ -12,6 +12,7 @@
   import ExaminePanel from "./ExaminePanel.svelte";
   import FadePanel from "./FadePanel.svelte";
   import LinePanel from "./LinePanel.svelte";
+  import HistoryPanel from "./HistoryPanel.svelte";
   import HearSwitch from "./HearSwitch.svelte";
   import OwnerTitle from "./OwnerTitle.svelte";
   import Sheet from "./Sheet.svelte";
@@ -115,6 +116,13 @@
         on:click={() => actionOf("versions").run(editor)}
         >Versions{clip.versions?.length ? ` ${clip.versions.length}` : ""}</Button
       >
+      <Button
+        kind="tertiary"
+        size="small"
+        aria-pressed={editor.panel === "history"}
+        title="Everything that made its sound, from the import on (Alt H)"
+        on:click={() => actionOf("history").run(editor)}>History</Button
+      >
       <Button kind="tertiary" size="small" disabled={!live} on:click={() => actionOf("render").run(editor)}
         >{shownState === "stale" ? "Render again…" : "Render…"}</Button
       >
@@ -136,6 +144,8 @@
     <Sheet {subject} />
     {#if editor.panel === "examine"}
       <ExaminePanel />
+    {:else if editor.panel === "history" && clip}
+      {#key clip.id}<HistoryPanel {clip} />{/key}
     {:else if editor.panel === "versions" && clip}
       <VersionsPanel {clip} />
     {:else if editor.panel === "fades" && clip}

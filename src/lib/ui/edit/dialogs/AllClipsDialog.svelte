@@ -4,6 +4,7 @@
   import { findEffect } from "$lib/core/effects/registry";
   import { sharers } from "$lib/core/session/lookup";
   import { ownerFault } from "$lib/core/session/owners";
+  import { toggled } from "../../shared/toggled";
   import { useEditor } from "../../state/editor.svelte";
   import { newId } from "../../state/editing";
 
@@ -19,11 +20,7 @@
   );
   const close = () => (editor.dialog = null);
 
-  function toggle(id: string): void {
-    const next = new Set(chosen);
-    if (!next.delete(id)) next.add(id);
-    chosen = next;
-  }
+  const toggle = (id: string) => (chosen = toggled(chosen, id));
 
   function go(): void {
     if (!clip || chosen.size === 0) return;

@@ -8,6 +8,7 @@
   import { api } from "../../shared/api";
   import { day } from "../../shared/day";
   import { notices } from "../../shared/notices.svelte";
+  import { toggled } from "../../shared/toggled";
   import { useEditor } from "../../state/editor.svelte";
 
   const editor = useEditor();
@@ -32,11 +33,7 @@
       .catch((error: unknown) => notices.fault(error));
   });
 
-  function toggle(id: string): void {
-    const next = new Set(kept);
-    if (!next.delete(id)) next.add(id);
-    kept = next;
-  }
+  const toggle = (id: string) => (kept = toggled(kept, id));
 
   function go(): void {
     if (chosen.length === 0) return;

@@ -34,6 +34,13 @@ export const chain: readonly Action[] = [
     run: (e) => (e.panel = e.panel === "versions" ? null : "versions")
   },
   {
+    id: "history",
+    name: "History of the clip: everything that made its sound",
+    keys: "Alt+h",
+    enabled: (e) => withClip(e) || e.panel === "history",
+    run: (e) => (e.panel = e.panel === "history" ? null : "history")
+  },
+  {
     id: "keepVersion",
     name: "Keep this state of the clip as a version",
     keys: "Shift+v",

@@ -22,6 +22,7 @@ export const MENUS = {
     "render",
     "restore",
     "versions",
+    "history",
     "squareOne",
     "examine",
     "measure",
