@@ -2,6 +2,7 @@
 import { existsSync, readFileSync } from "node:fs";
 import path from "node:path";
 import { findEffect, effects, recordingsOf } from "$lib/core/effects/registry";
+import { FACTORY_PRESETS } from "$lib/core/presets/factory";
 import { parseChainFile } from "$lib/core/session/chainFile";
 import { newRecipeStep, newStep } from "$lib/core/session/make";
 import type { RecipeStep, Step } from "$lib/core/session/schema";
@@ -10,9 +11,9 @@ import { CouldNot, UsageFault } from "./outcome";
 
 export interface NamedChain {
   readonly name: string;
-  /** Where it comes from: an effect's own presets, or those saved in the data folder. */
+  /** Where it comes from: with Wring, or saved in the data folder. */
   readonly from: "built-in" | "saved";
-  /** For a built-in one: its effect. */
+  /** For the settings of one effect that come with Wring: which. */
   readonly effect: string | null;
   readonly steps: readonly RecipeStep[];
 }
@@ -27,13 +28,20 @@ export async function allPresets(): Promise<NamedChain[]> {
       steps: [newRecipeStep(effect.id, preset.params)]
     }))
   );
+  const chains = FACTORY_PRESETS.map(({ name, steps }): NamedChain => ({
+    name,
+    from: "built-in",
+    effect: null,
+    steps
+  }));
+  const own = [...builtIn, ...chains];
   // Asking for presets must not make a data folder.
-  if (!existsSync(path.join(config.dataFolder, "wring.sqlite"))) return builtIn;
+  if (!existsSync(path.join(config.dataFolder, "wring.sqlite"))) return own;
   // The database is loaded only when it is there to be asked: it costs a second.
   const { savedPresets } = await import("$lib/server/db/savedPresets");
   const saved = await savedPresets(config.dataFolder);
   return [
-    ...builtIn,
+    ...own,
     ...saved.map((p): NamedChain => ({ name: p.name, from: "saved", effect: null, steps: p.steps }))
   ];
 }
@@ -41,7 +49,8 @@ export async function allPresets(): Promise<NamedChain[]> {
 async function presetNamed(wanted: string): Promise<readonly RecipeStep[]> {
   const lower = wanted.toLowerCase();
   const found = (await allPresets()).filter(
-    (p) => p.name.toLowerCase() === lower || `${p.effect}/${p.name}`.toLowerCase() === lower
+    (p) =>
+      p.name.toLowerCase() === lower || (p.effect !== null && `${p.effect}/${p.name}`.toLowerCase() === lower)
   );
   if (found.length === 0) throw new CouldNot(`There is no preset named "${wanted}"; "presets" lists them`);
   const saved = found.find((p) => p.from === "saved");

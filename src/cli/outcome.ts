@@ -20,6 +20,13 @@ export interface Work {
   progress(what: string, share: number): void;
 }
 
+/** What is printed when not all could be done. */
+export interface Printed {
+  readonly out: string;
+  /** One line that says what could not; empty: all was done. */
+  readonly error: string;
+}
+
 export interface Command {
   /** "measure FILE… [options]" */
   readonly usage: string;
@@ -28,5 +35,5 @@ export interface Command {
   /** Lines about options and what comes out. */
   readonly help: readonly string[];
   /** @returns what is printed. @throws UsageFault, CouldNot */
-  run(args: readonly string[], work: Work): Promise<string> | string;
+  run(args: readonly string[], work: Work): Promise<string | Printed> | string;
 }

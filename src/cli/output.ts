@@ -61,3 +61,11 @@ export function makeFolder(folder: string): void {
     throw new CouldNot(`The folder "${folder}" cannot be made`);
   }
 }
+
+/** Names of the files that are written for others into a folder. @throws CouldNot when two would be the same */
+export function outputs(files: readonly string[], folder: string): string[] {
+  const names = files.map((file) => path.join(folder, `${path.basename(file).replace(/\.[^.]+$/, "")}.wav`));
+  const twice = names.find((name, i) => names.indexOf(name) !== i);
+  if (twice) throw new CouldNot(`Two of the files would be written to "${twice}"`);
+  return names;
+}

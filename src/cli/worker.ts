@@ -1,6 +1,7 @@
 // The thread that runs one command. The process around it stays free to notice that it is to stop.
 import { parentPort, workerData } from "node:worker_threads";
 import { sentenceOf } from "$lib/server/faults";
+import { batch } from "./commands/batch";
 import { deliver } from "./commands/deliver";
 import { effectsList, presetsList } from "./commands/lists";
 import { examine } from "./commands/examine";
@@ -9,12 +10,13 @@ import { learnNoise } from "./commands/learnNoise";
 import { measure } from "./commands/measure";
 import { normalize } from "./commands/normalize";
 import { render } from "./commands/render";
-import { CouldNot, UsageFault, type Command, type Message, type Work } from "./outcome";
+import { CouldNot, UsageFault, type Command, type Message, type Printed, type Work } from "./outcome";
 
 const commands: Readonly<Record<string, Command>> = {
   measure,
   render,
   normalize,
+  batch,
   effects: effectsList,
   presets: presetsList,
   "learn-noise": learnNoise,
@@ -46,7 +48,7 @@ function overview(): string {
   return `wring: measures and treats sound files.\n\n${list.join("\n")}\n\n"wring COMMAND --help" tells more. Exit status: 0 done, 1 could not, 2 wrong use.\n`;
 }
 
-async function main([name, ...args]: readonly string[]): Promise<string> {
+async function main([name, ...args]: readonly string[]): Promise<string | Printed> {
   if (name === undefined) throw new UsageFault("a command is missing; --help lists them");
   if (name === "--help" || name === "-h" || name === "help") return overview();
   const command = Object.hasOwn(commands, name) ? commands[name] : undefined;
@@ -57,7 +59,9 @@ async function main([name, ...args]: readonly string[]): Promise<string> {
 }
 
 try {
-  send({ kind: "done", status: 0, out: await main(workerData as string[]), error: "" });
+  const made = await main(workerData as string[]);
+  const { out, error } = typeof made === "string" ? { out: made, error: "" } : made;
+  send({ kind: "done", status: error === "" ? 0 : 1, out, error });
 } catch (error) {
   const status = error instanceof UsageFault ? 2 : 1;
   const known = error instanceof UsageFault || error instanceof CouldNot;

@@ -5,6 +5,7 @@ import { tmpdir } from "node:os";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { effects } from "../../src/lib/core/effects/registry";
+import { FACTORY_PRESETS } from "../../src/lib/core/presets/factory";
 import { chainJsonSchema } from "../../src/lib/core/session/chainFile";
 import { noise, sine } from "../core/signals";
 import { wavBytes } from "../core/wavBytes";
@@ -398,7 +399,7 @@ describe("wring effects, presets, learn-noise", () => {
       choices: null
     });
     const presets = JSON.parse(wring("presets", "--json").out) as { name: string; steps: unknown[] }[];
-    expect(presets.length).toBe(effects.reduce((n, e) => n + e.presets.length, 0));
+    expect(presets.length).toBe(effects.reduce((n, e) => n + e.presets.length, FACTORY_PRESETS.length));
     expect(wring("effects").out).toContain("parametric-eq");
   });
 

@@ -1,7 +1,6 @@
-import path from "node:path";
 import { kernels } from "$lib/core/kernels/instance";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
-import { NORMALIZE_TARGETS, normalizeGain, type NormalizeTarget } from "$lib/core/effects/normalize";
+import { NORMALIZE_TARGETS, normalizeGain } from "$lib/core/effects/normalize";
 import { channelWeights } from "$lib/core/measure/channelWeights";
 import { Meter, type Measurement } from "$lib/core/measure/meter";
 import { dbToGain, formatDb } from "$lib/core/units/decibels";
@@ -10,21 +9,11 @@ import { numberOf, parse } from "../args";
 import { openInput, reading, type Input } from "../input";
 import { measureFile } from "../measuring";
 import { CouldNot, UsageFault, type Command, type Work } from "../outcome";
-import { formatOf, makeFolder, writeWav } from "../output";
+import { formatOf, makeFolder, outputs, writeWav } from "../output";
 import { columns, json, jsonLevels } from "../report";
+import { targetOf } from "../targets";
 
 const BLOCK_FRAMES = 1 << 14;
-
-function targetOf(text: string | undefined): { target: NormalizeTarget; level: number } {
-  const [name, level, ...more] = (text ?? "").split("=");
-  if (!(name in NORMALIZE_TARGETS) || level === undefined || more.length > 0)
-    throw new UsageFault(
-      `--to is one of ${Object.keys(NORMALIZE_TARGETS)
-        .map((t) => `${t}=…`)
-        .join(", ")}, not "${text ?? ""}"`
-    );
-  return { target: name as NormalizeTarget, level: numberOf(`--to ${name}`, level) };
-}
 
 /** Writes a file with a gain and measures what is written. */
 function writeGained(
@@ -65,13 +54,6 @@ function writeGained(
     meter.release();
     planar.release();
   }
-}
-
-function outputs(files: readonly string[], folder: string): string[] {
-  const names = files.map((file) => path.join(folder, `${path.basename(file).replace(/\.[^.]+$/, "")}.wav`));
-  const twice = names.find((name, i) => names.indexOf(name) !== i);
-  if (twice) throw new CouldNot(`Two of the files would be written to "${twice}"`);
-  return names;
 }
 
 export const normalize: Command = {
