@@ -120,7 +120,7 @@
       labelText={typed.trim() === "" ? "All" : "All that are found"}
       checked={all}
       disabled={shown.length === 0}
-      on:click={toggleAll}
+      on:check={({ detail }) => detail !== all && toggleAll()}
     />
     <span class="gap"></span>
     <span class="soft">{items.length} chosen</span>

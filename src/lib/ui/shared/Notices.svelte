@@ -41,10 +41,9 @@
   }
 </script>
 
-{#snippet text(notice: Notice)}
-  {notice.text}
+{#snippet ways(notice: Notice)}
   {#if notice.link}<a href={notice.link.href} download>{notice.link.label}</a>{/if}
-  {#if notice.act}<button class="bx--link" onclick={() => act(notice)}>{notice.act.label}</button>{/if}
+  {#if notice.act}<button onclick={() => act(notice)}>{notice.act.label}</button>{/if}
 {/snippet}
 
 <div class="notices" role="region" aria-label="Messages">
@@ -60,9 +59,12 @@
         on:close={(event) => dismiss(event, first.notices)}
       >
         <svelte:fragment slot="subtitleChildren">
-          <span class="text" bind:this={shownText} bind:clientWidth={room} title={newest?.text}
-            >{#if newest}{@render text(newest)}{/if}</span
-          >
+          <span class="both">
+            <span class="text" bind:this={shownText} bind:clientWidth={room} title={newest?.text}
+              >{newest?.text}</span
+            >
+            {#if newest}{@render ways(newest)}{/if}
+          </span>
         </svelte:fragment>
       </InlineNotification>
       {#if more}
@@ -79,7 +81,7 @@
         <ul>
           {#each group.notices as notice (notice.id)}
             <li>
-              <span>{@render text(notice)}</span>
+              <span>{notice.text} {@render ways(notice)}</span>
               <Button kind="ghost" size="small" on:click={(event) => dismiss(event, [notice])}>Dismiss</Button
               >
             </li>
@@ -120,6 +122,30 @@
 
   .line :global(.bx--inline-notification__subtitle) {
     min-width: 0;
+  }
+
+  .both {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    font-size: 12px;
+  }
+
+  /* What can be done is never cut off. */
+  .both > :is(a, button) {
+    flex: none;
+    white-space: nowrap;
+  }
+
+  button {
+    padding: 0;
+    border: 0;
+    background: none;
+    color: var(--w-slate);
+    font: inherit;
+    font-weight: 600;
+    text-decoration: underline;
+    cursor: pointer;
   }
 
   /* Two lines: a sentence of usual length is read at once. */

@@ -152,7 +152,10 @@ export function addStep(
     return [{ type: "step.add", owner, chainId: newId(), step, before: place }];
   });
   const command = asOne(commands, doc, `add ${effect.name} to ${commands.length} clips`);
-  if (command && session.run(command)) selection.stepId = steps[0]?.id ?? null;
+  if (!command || !session.run(command)) return;
+  selection.stepId = steps[0]?.id ?? null;
+  // What was found stays in sight while it is mended.
+  if (editor.panel !== "examine") editor.panel = null;
 }
 
 function keptOf(step: Step, effect: EffectDescription): Params {

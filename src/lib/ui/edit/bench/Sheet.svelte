@@ -195,7 +195,11 @@
           data-step={step.id}
           aria-current={chosen}
           title="Alt ↑ and Alt ↓ move it, O switches it, Delete removes it"
-          onclick={() => (selection.stepId = step.id)}
+          onclick={() => {
+            selection.stepId = step.id;
+            // Whoever points at a step wants to see it.
+            editor.panel = null;
+          }}
           onkeydown={(event) => onkeydown(event, row, index)}
         >
           <span class="number">{index + 1}</span>

@@ -59,7 +59,7 @@
           labelText={fault ?? findEffect(step.effect)?.name ?? step.effect}
           checked={chosen.has(step.id)}
           disabled={fault !== undefined}
-          on:click={() => toggle(step.id)}
+          on:check={({ detail }) => detail !== chosen.has(step.id) && toggle(step.id)}
         />
       {/each}
     </fieldset>

@@ -67,7 +67,7 @@
           <Checkbox
             labelText={recording.name}
             checked={!kept.has(recording.id)}
-            on:click={() => toggle(recording.id)}
+            on:check={({ detail }) => detail === kept.has(recording.id) && toggle(recording.id)}
           />
           <span class="soft">{recording.kind}</span>
           <span class="number">{text(sizes[recording.id] ?? 0)}</span>

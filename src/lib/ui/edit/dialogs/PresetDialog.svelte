@@ -28,6 +28,14 @@
   let way = $state<Way>("carried");
   /** The saved one of that name. */
   const known = $derived(presets.saved.find((preset) => preset.name === name.trim()));
+  /** What is said of the one that is saved over stays, unless something else is said. */
+  function replace(wanted: boolean): void {
+    over = wanted;
+    if (!wanted || !known) return;
+    notes ||= known.notes;
+    tags ||= known.tags.join(", ");
+  }
+
   const close = () => (editor.dialog = null);
 
   function saved(step: Step): Step {
@@ -77,7 +85,11 @@
     invalidText={fault}
     on:keydown={(event) => event.key === "Enter" && submit()}
   />
-  {#if known}<Checkbox labelText="Save over the preset of that name" bind:checked={over} />{/if}
+  {#if known}<Checkbox
+      labelText="Save over the preset of that name"
+      checked={over}
+      on:check={({ detail }) => replace(detail)}
+    />{/if}
   <TextArea labelText="Notes (what it is for)" rows={3} bind:value={notes} />
   <TextInput size="sm" labelText="Tags, separated by commas" bind:value={tags} />
   {#if carrying.length > 0}

@@ -19,7 +19,6 @@
   const editor = useEditor();
   const { session, selection, sampleRate } = editor;
   let what = $state<Rendering["what"]>(selection.range ? "range" : "clip");
-  let into = $state<"each" | "one">("each");
   let handles = $state("2 s");
   let tail = $state("auto");
   let tailText = $state("4 s");
@@ -29,6 +28,8 @@
 
   const clips = selection.targets.map(({ clip }) => resolveClip(session.shown, clip));
   const [clip] = clips;
+  const treated = clips.some((one) => one.steps.some((step) => step.on));
+  let into = $state<"each" | "one">(treated || clips.length < 2 ? "each" : "one");
   const handleSeconds = $derived(parseTime(handles));
   const tailSeconds = $derived(parseTime(tailText));
   const each = $derived(into === "each");
@@ -93,7 +94,7 @@
   </RadioButtonGroup>
   {#if clips.length > 1}
     <RadioButtonGroup legendText="Into" orientation="vertical" bind:selected={into}>
-      <RadioButton value="each" labelText="A recording for each clip" />
+      <RadioButton value="each" labelText="A recording for each clip" disabled={!treated} />
       <RadioButton
         value="one"
         labelText="One recording of all together, on a track of its own; the clips are muted"

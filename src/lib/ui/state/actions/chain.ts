@@ -3,7 +3,7 @@ import { asOne, type SingleCommand } from "$lib/core/session/commands";
 import { MIX, stepsOfChain } from "$lib/core/session/owners";
 import type { Editor } from "../editor.svelte";
 import type { Action } from "./action";
-import { always, withClip, restorable, treated, chained } from "./when";
+import { always, withClip, renderable, restorable, treated, chained } from "./when";
 import { newId } from "../editing";
 import { sharers } from "$lib/core/session/lookup";
 import { makeIndependent, restoreSelection } from "../restoring";
@@ -19,7 +19,13 @@ const onTarget = (act: (editor: Editor) => unknown) => (editor: Editor) => {
 };
 
 export const chain: readonly Action[] = [
-  { id: "render", name: "Render the clip…", keys: "r", enabled: treated, run: (e) => (e.dialog = "render") },
+  {
+    id: "render",
+    name: "Render the selected clips…",
+    keys: "r",
+    enabled: renderable,
+    run: (e) => (e.dialog = "render")
+  },
   {
     id: "restore",
     name: "Restore the selected clips",
