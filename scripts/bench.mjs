@@ -34,6 +34,7 @@ await bundle({
     "plan",
     "import",
     "deliver",
+    "render",
     "session",
     "joins",
     "state",
@@ -60,6 +61,7 @@ must(process.execPath, ["--expose-gc", "build/bench/mix.mjs"], { env });
 must(process.execPath, ["build/bench/plan.mjs"], { env });
 must(process.execPath, ["build/bench/import.mjs"], { env });
 must(process.execPath, ["build/bench/deliver.mjs"], { env });
+must(process.execPath, ["build/bench/render.mjs"], { env });
 must(process.execPath, ["build/bench/session.mjs"], { env });
 must(process.execPath, ["build/bench/joins.mjs"], { env });
 must(process.execPath, ["--conditions", "browser", "build/bench/state.mjs"], { env });

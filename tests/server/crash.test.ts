@@ -76,12 +76,22 @@ async function work(projectId: string, confirmed: Set<string>): Promise<void> {
   });
   const uploads = untilGone(() => server.upload(projectId, `Take ${sounds}.wav`, sound()));
   const jobs = untilGone(async () => {
-    const kind = random() < 0.5 ? "render" : "export";
-    const order =
-      kind === "render"
-        ? { kind, clipId: "a-clip", handleSeconds: 0.1, tail: "auto" }
-        : { kind, from: 0, to: 48000, format: "int24", dither: true };
-    await server.post(`/api/projects/${projectId}/jobs`, order);
+    if (random() < 0.5) {
+      const clipIds = ["a-clip"];
+      const render = {
+        into: "each",
+        clipIds,
+        upTo: null,
+        handles: 0.1,
+        tail: "auto",
+        shared: false,
+        name: null
+      };
+      await server.post(`/api/projects/${projectId}/renders`, render);
+    } else {
+      const order = { kind: "export", from: 0, to: 48000, format: "int24", dither: true };
+      await server.post(`/api/projects/${projectId}/jobs`, order);
+    }
     await new Promise((resolve) => setTimeout(resolve, 60));
   });
   await Promise.all([edits, uploads, jobs]);

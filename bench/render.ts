@@ -1,0 +1,203 @@
+// Renders and batches by a running server: how many times faster than the sound lasts, two threads beside one, a batch beside its renders.
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { performance } from "node:perf_hooks";
+import type { BatchView } from "../src/lib/api/batches";
+import type { JobsView } from "../src/lib/api/jobs";
+import {
+  newChain,
+  newClip,
+  newRecording,
+  newStep,
+  newTrack,
+  newProject,
+  documentOf
+} from "../src/lib/core/session/make";
+import { historyOf } from "../src/lib/core/session/processes";
+import { noise } from "../tests/core/signals";
+import { wavBytes } from "../tests/core/wavBytes";
+import { call, importFile, withServer } from "./server";
+import { row } from "./table";
+
+const RATE = 48000;
+const LONG_MINUTES = 10;
+const CLIPS = 40;
+const folder = mkdtempSync(path.join(tmpdir(), "wring-bench-render-"));
+
+const speechLike = (seconds: number, seed: number) =>
+  noise(seconds * RATE, 0.3, seed).map((x, i) => x * Math.abs(Math.sin(i / 9000)));
+const steps = (n: string) => [
+  newStep(`e${n}`, "parametric-eq", { on1: true, type1: "highPass", freq1: 80, on3: true, gain3: 3 }),
+  newStep(`c${n}`, "compressor", { thresholdDb: -24, ratio: 3 }),
+  newStep(`l${n}`, "limiter", { gainDb: 3, ceilingDb: -1 })
+];
+
+async function settled(url: string): Promise<void> {
+  for (;;) {
+    const { open, ended } = await call<JobsView>(`${url}/jobs?since=2020-01-01T00:00:00Z`);
+    const failed = ended.find((job) => job.state === "failed");
+    if (failed) throw new Error(failed.error ?? "");
+    if (open.length === 0) return;
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+}
+
+let edits = 0;
+async function edit(url: string, command: unknown): Promise<void> {
+  const { revision } = await call<{ revision: number }>(url);
+  const wish = { editId: `bench-${++edits}`, base: revision, wish: { command } };
+  const { refused } = await call<{ refused: { error: string }[] }>(`${url}/edits`, {
+    page: "bench",
+    known: revision,
+    edits: [wish]
+  });
+  if (refused[0]) throw new Error(refused[0].error);
+}
+
+const EACH = { into: "each", upTo: null, handles: 0, tail: 0, shared: false, name: null };
+
+async function timed(url: string, order: () => Promise<unknown>): Promise<number> {
+  const begin = performance.now();
+  await order();
+  await settled(url);
+  return (performance.now() - begin) / 1000;
+}
+
+/** A project with a long stereo recording, and a recording of a minute. */
+async function project(): Promise<{ url: string; long: string; minutes: string }> {
+  const { id } = await call<{ id: string }>("/api/projects", { name: "Renders", sampleRate: RATE });
+  const sound = [1, 2].map((seed) => speechLike(LONG_MINUTES * 60, seed));
+  const long = await importFile(
+    id,
+    "Long.wav",
+    wavBytes({ channels: sound, sampleRate: RATE, kind: "float32" })
+  );
+  const minutes = await importFile(
+    id,
+    "Minutes.wav",
+    wavBytes({ channels: [1, 2].map((seed) => speechLike(62, 10 + seed)), sampleRate: RATE, kind: "float32" })
+  );
+  return { url: `/api/projects/${id}`, long, minutes };
+}
+
+/** Clips that show a recording a little later each, so that no two sound alike. */
+async function clips(
+  url: string,
+  recordingId: string,
+  name: string,
+  count: number,
+  seconds: number,
+  frames: number
+) {
+  const ids = Array.from({ length: count }, (_, i) => `${name}-${i}`);
+  for (const [i, id] of ids.entries())
+    await edit(url, {
+      type: "clip.add",
+      clip: newClip(id, "track-1", { id: recordingId, name: id, frames }, i * seconds * RATE, {
+        length: seconds * RATE,
+        offset: i * 64,
+        chain: `ch-${id}`
+      }),
+      chain: newChain(`ch-${id}`, steps(id))
+    });
+  return ids;
+}
+
+const LONG = LONG_MINUTES * 60 - 1;
+
+async function longRenders(threads: number): Promise<number> {
+  return withServer(path.join(folder, `long-${threads}`), threads, async () => {
+    const { url, long } = await project();
+    const ids = await clips(url, long, "long", 3, LONG, LONG_MINUTES * 60 * RATE);
+    // The first one warms up.
+    await timed(url, () => call(`${url}/renders`, { ...EACH, clipIds: ids.slice(2) }));
+    return timed(url, () => call(`${url}/renders`, { ...EACH, clipIds: ids.slice(0, threads) }));
+  });
+}
+
+const one = await longRenders(1);
+row(
+  "render of a 10-minute stereo clip, EQ, compressor, limiter, one thread: times real time",
+  LONG / one,
+  "×",
+  100
+);
+const two = await longRenders(2);
+row("two such clips at once on two threads beside one after the other", (2 * one) / two, "×", 1.6);
+
+await withServer(path.join(folder, "batch"), 2, async () => {
+  const { url, minutes } = await project();
+  const ids = await clips(url, minutes, "minute", CLIPS, 60, 62 * RATE);
+  await timed(url, () => call(`${url}/renders`, { ...EACH, clipIds: ids.slice(0, 2) }));
+  const renders = await timed(url, () => call(`${url}/renders`, { ...EACH, clipIds: ids }));
+  const recipe = steps("batch").map(({ id: _id, ...step }) => step);
+  const order = {
+    name: "Bench",
+    steps: recipe.map((step) => ({
+      ...step,
+      params: { ...step.params, ...(step.effect === "limiter" ? { gainDb: 4 } : {}) }
+    })),
+    recordings: [],
+    level: null,
+    mode: "replace",
+    items: ids.map((id) => ({ kind: "clip", id }))
+  };
+  const batch = await timed(url, async () => {
+    const { id } = await call<BatchView>(`${url}/batches`, order);
+    for (;;) {
+      const found = (await call<BatchView[]>(`${url}/batches`)).find((batch) => batch.id === id);
+      if (found?.applied === "applied") return;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  });
+  row(
+    `renders of ${CLIPS} one-minute clips beside a batch of them, measured before and after`,
+    renders / batch,
+    "×",
+    1 / 1.2
+  );
+});
+rmSync(folder, { recursive: true, force: true });
+
+const recordings = Array.from({ length: 21 }, (_, i) =>
+  newRecording(
+    `r${i}`,
+    {
+      name: `Take ${i}`,
+      media: null,
+      frames: RATE,
+      channels: 2,
+      sampleRate: RATE,
+      kind: i ? "render" : "import"
+    },
+    i === 0
+      ? null
+      : {
+          text: "Gain",
+          source: `r${i - 1}`,
+          window: { offset: 0, length: RATE },
+          steps: Array.from({ length: 50 }, () => ({
+            effect: "gain",
+            on: true,
+            params: { gainDb: 1 },
+            span: null
+          }))
+        }
+  )
+);
+const deep = documentOf(newProject("Deep", RATE), {
+  tracks: [newTrack("t", "Track", 1)],
+  clips: [newClip("k", "t", { id: "r20", name: "k", frames: RATE }, 0)],
+  recordings
+});
+const clip = deep.get("clips", "k");
+if (!clip) throw new Error("There is no clip.");
+const begin = performance.now();
+historyOf(deep, clip);
+row(
+  "history of 1,000 processes, told by the core: within 200 ms",
+  200 / Math.max(0.01, performance.now() - begin),
+  "×",
+  1
+);
