@@ -1,7 +1,10 @@
 // A server of its own for a benchmark, over a copy of a data folder or an empty one.
 import { spawn } from "node:child_process";
+import type { JobView } from "../src/lib/api/jobs";
 
 const PORT = 4698;
+/** Bytes that are sent at once. */
+const PIECE = 32_000_000;
 const base = `http://127.0.0.1:${PORT}`;
 
 export async function call<T>(url: string, body?: unknown): Promise<T> {
@@ -15,7 +18,11 @@ export async function call<T>(url: string, body?: unknown): Promise<T> {
 }
 
 /** Sends a file and waits until it is imported. Returns the recording's id. */
-export async function importFile(projectId: string, name: string, bytes: Uint8Array): Promise<string> {
+export async function importFile(
+  projectId: string,
+  name: string,
+  bytes: Uint8Array<ArrayBuffer>
+): Promise<string> {
   const encode = (text: string) => Buffer.from(text).toString("base64");
   const created = await fetch(`${base}/api/uploads`, {
     method: "POST",
@@ -27,21 +34,23 @@ export async function importFile(projectId: string, name: string, bytes: Uint8Ar
   });
   const address = created.headers.get("location");
   if (!address) throw new Error(`${name} was refused: ${await created.text()}`);
-  await fetch(new URL(address, base), {
-    method: "PATCH",
-    headers: {
-      "tus-resumable": "1.0.0",
-      "upload-offset": "0",
-      "content-type": "application/offset+octet-stream"
-    },
-    body: new Uint8Array(bytes)
-  });
+  let sent = created;
+  for (let at = 0; at < bytes.length; at += PIECE)
+    sent = await fetch(new URL(address, `${base}/api/uploads/`), {
+      method: "PATCH",
+      headers: {
+        "tus-resumable": "1.0.0",
+        "upload-offset": String(at),
+        "content-type": "application/offset+octet-stream"
+      },
+      body: bytes.slice(at, at + PIECE)
+    });
+  const job = sent.headers.get("x-job");
+  if (job === null) throw new Error(`${name} was refused: ${await sent.text()}`);
   for (;;) {
-    const { document } = await call<{ document: { recordings: { id: string; name: string }[] } }>(
-      `/api/projects/${projectId}`
-    );
-    const found = document.recordings.find((one) => one.name === name.replace(/\.wav$/, ""));
-    if (found) return found.id;
+    const { endedAt, error, result } = await call<JobView>(`/api/jobs/${job}`);
+    if (error !== null) throw new Error(error);
+    if (endedAt !== null) return (result as { recordingId: string }).recordingId;
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
 }

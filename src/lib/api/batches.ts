@@ -1,6 +1,5 @@
 // Batches: one chain, and a level if wanted, for many clips or recordings in one action.
 import { z } from "zod";
-import type { MeasurementJson } from "$lib/core/measure/json";
 import { idSchema, MAX_STEPS, recipeStepSchema, recordingSchema } from "$lib/core/session/schema";
 import { NORMALIZE_TARGETS } from "$lib/core/effects/normalize";
 import type { JobState } from "./jobs";
@@ -30,6 +29,13 @@ export const newBatchSchema = z.object({
 });
 export type NewBatch = z.input<typeof newBatchSchema>;
 
+/** Levels of a sound, as a batch's report tells them; null: silence, too short, or not measured. */
+export interface BatchLevels {
+  readonly integratedLufs: number | null;
+  readonly loudnessRangeLu: number | null;
+  readonly truePeakDbtp: number | null;
+}
+
 /** One sound of a batch, as its report tells it. */
 export interface BatchItem {
   readonly jobId: string;
@@ -39,8 +45,9 @@ export interface BatchItem {
   readonly state: JobState;
   readonly progress: number;
   readonly error: string | null;
-  readonly before: MeasurementJson | null;
-  readonly after: MeasurementJson | null;
+  /** Without its true peak: that costs as much as all else. */
+  readonly before: BatchLevels | null;
+  readonly after: BatchLevels | null;
   /** Name of the recording that was made. */
   readonly made: string | null;
 }

@@ -61,7 +61,7 @@
           >
           {#if item.before && item.after}
             <td class="number">{value(item.before.integratedLufs)} → {value(item.after.integratedLufs)}</td>
-            <td class="number">{value(item.before.truePeakDbtp)} → {value(item.after.truePeakDbtp)}</td>
+            <td class="number">{value(item.after.truePeakDbtp)}</td>
             <td class="number">{value(item.before.loudnessRangeLu)} → {value(item.after.loudnessRangeLu)}</td>
           {:else}
             <td colspan="3" class="why">{item.error ?? ""}</td>

@@ -1,7 +1,7 @@
 // The jobs of a batch: one for each sound, and one that puts all results into the project as one edit.
 import path from "node:path";
 import { z } from "zod";
-import type { MeasurementJson } from "$lib/core/measure/json";
+import type { BatchLevels } from "$lib/api/batches";
 import { needsProfile } from "$lib/core/session/batch";
 import type { Document } from "$lib/core/session/document";
 import { resolveClip, type ResolvedClip } from "$lib/core/session/lookup";
@@ -35,8 +35,8 @@ export const batchedSchema = z.object({
   recording: recordingSchema,
   render: renderSchema,
   lufs: z.number().nullable(),
-  before: z.custom<MeasurementJson>(),
-  after: z.custom<MeasurementJson>(),
+  before: z.custom<BatchLevels>(),
+  after: z.custom<BatchLevels>(),
   steps: z.array(z.custom<RecipeStep>())
 });
 export type Batched = z.infer<typeof batchedSchema>;

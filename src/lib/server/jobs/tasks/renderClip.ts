@@ -3,7 +3,7 @@ import { kernels } from "$lib/core/kernels/instance";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { BLOCK } from "$lib/core/audio/block";
 import { Meter } from "$lib/core/measure/meter";
-import { measurementToJson } from "$lib/core/measure/json";
+import type { BatchLevels } from "$lib/api/batches";
 import { renderClip } from "$lib/core/render/clipRender";
 import { RawStream } from "$lib/core/render/rawStream";
 import { FileSource } from "../../media/fileSource";
@@ -11,9 +11,20 @@ import { ingest } from "../../media/ingest";
 import { WavWriter } from "../../media/wavFile";
 import type { RenderResult, RenderTask, Tick } from "./task";
 
+const known = (value: number) => (Number.isFinite(value) ? value : null);
+
+function levelsOf(meter: Meter, peaks: boolean): BatchLevels {
+  const { integratedLufs, loudnessRangeLu } = meter.loudness();
+  return {
+    integratedLufs: known(integratedLufs),
+    loudnessRangeLu: known(loudnessRangeLu),
+    truePeakDbtp: peaks ? known(meter.result().truePeakDbtp) : null
+  };
+}
+
 /** Levels of the clip's window as its recording has it, before any chain. */
 function untreated({ clip, sampleRate }: RenderTask, source: FileSource) {
-  const meter = new Meter(sampleRate);
+  const meter = new Meter(sampleRate, { peaks: false });
   const planar = new KernelBuffer(BLOCK * 8);
   const raw = new RawStream(source, clip.recordingId, clip.offset, clip.offset + clip.length);
   try {
@@ -22,7 +33,7 @@ function untreated({ clip, sampleRate }: RenderTask, source: FileSource) {
       raw.read(planar.ptr, planar.ptr + BLOCK * 4, n);
       meter.push(planar.ptr, planar.ptr + BLOCK * 4, n);
     }
-    return measurementToJson(meter.result());
+    return levelsOf(meter, false);
   } finally {
     raw.release();
     meter.release();
@@ -40,7 +51,8 @@ export function renderTask(task: RenderTask, tick: Tick): RenderResult {
   const head = clip.ringOut ? 0 : Math.min(task.handleFrames, clip.offset);
   const handles = Math.min(2 * task.handleFrames, task.recordingFrames - clip.length);
   const expected = clip.length + Math.max(0, handles);
-  const meter = new Meter(task.sampleRate);
+  // True peaks cost as much as all else that is measured: only a report wants them.
+  const meter = new Meter(task.sampleRate, { peaks: task.measures === true });
   let written = 0;
   try {
     const before = task.measures ? untreated(task, source) : null;
@@ -61,7 +73,7 @@ export function renderTask(task: RenderTask, tick: Tick): RenderResult {
     );
     writer.finish();
     const { hash } = ingest(file, task.dataFolder, task.sampleRate, task.scratch, (s) => tick(0.9 + s * 0.1));
-    const after = measurementToJson(meter.result());
+    const after = levelsOf(meter, task.measures === true);
     return { hash, file: name, render, lufs: after.integratedLufs, before, after };
   } finally {
     writer.abandon();

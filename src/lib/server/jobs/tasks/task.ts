@@ -1,4 +1,5 @@
 // What the worker threads are asked to do, and what they answer. Plain data only.
+import type { BatchLevels } from "$lib/api/batches";
 import type { AnalysisJson, LessonJson } from "$lib/api/listening";
 import type { Learnt } from "$lib/core/effects/description";
 import type { DeliveryItem } from "$lib/core/delivery/items";
@@ -72,8 +73,8 @@ export interface RenderResult {
   /** Integrated loudness of the clip's window as its chain makes it; null: silence or too short. */
   readonly lufs: number | null;
   /** Levels of that window before any chain, where they were asked for, and after it. */
-  readonly before: MeasurementJson | null;
-  readonly after: MeasurementJson;
+  readonly before: BatchLevels | null;
+  readonly after: BatchLevels;
 }
 
 /** One render of a history. */
