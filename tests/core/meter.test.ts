@@ -2,6 +2,7 @@
 import { describe, expect, it } from "vitest";
 import { channelWeights } from "../../src/lib/core/measure/channelWeights";
 import { Meter } from "../../src/lib/core/measure/meter";
+import { TruePeak } from "../../src/lib/core/measure/truePeak";
 import { Buffer } from "../../src/lib/core/kernels/memory";
 import { eachBlock, noise, RATE, sine } from "./signals";
 
@@ -289,5 +290,17 @@ describe("levels", () => {
     near(momentaryLufs[96], -33);
     near(shortTermLufs[70], -33);
     meter.release();
+  });
+});
+
+describe("true peak alone", () => {
+  it("is that of the meter", () => {
+    const sounds = [sine(11000, -3, RATE, RATE, 0.7), noise(RATE, 0.4, 5), new Float32Array(RATE)];
+    for (const x of sounds) {
+      const peak = new TruePeak();
+      eachBlock(x, x, 512, (l, r, n) => peak.push(l, r, n));
+      expect(peak.dbtp).toBe(metered(x).truePeakDbtp);
+      peak.release();
+    }
   });
 });

@@ -6,6 +6,7 @@ import { kernels } from "../../src/lib/core/kernels/instance";
 import { renderClip } from "../../src/lib/core/render/clipRender";
 import { Plan } from "../../src/lib/core/render/graph";
 import { ringFrames } from "../../src/lib/core/render/ringOut";
+import { documentOfItem, itemsOf } from "../../src/lib/core/delivery/items";
 import { clipState } from "../../src/lib/core/session/clipState";
 import { applyCommand, type SingleCommand } from "../../src/lib/core/session/commands";
 import type { Document } from "../../src/lib/core/session/document";
@@ -184,6 +185,15 @@ describe("ring-out", () => {
     expect([...cut.values("clips")].filter((clip) => clip.ringOut).map((clip) => clip.start)).toEqual([
       11000
     ]);
+  });
+
+  it("is delivered with its clip", () => {
+    const doc = ringing(REVERB);
+    const [item] = itemsOf(doc, { what: "clips", ids: ["k"] });
+    expect(item).toMatchObject({ from: 1000, to: 1000 + LENGTH + ringFrames(clipOf(doc), RATE) });
+    const alone = item && documentOfItem(doc, item);
+    const heard = alone ? mixed(alone, source, 1000, LENGTH + 20000)[0] : new Float32Array();
+    expect(same(heard, mixed(doc, source, 1000, LENGTH + 20000)[0])).toBe(true);
   });
 
   it("lasts 30 seconds at most", () => {

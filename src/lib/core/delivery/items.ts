@@ -1,7 +1,8 @@
 // What is delivered: each item becomes one file.
 import { z } from "zod";
 import { Plan } from "../render/graph";
-import { tracksInOrder } from "../session/lookup";
+import { soundingEnd } from "../render/ringOut";
+import { resolveClip, tracksInOrder } from "../session/lookup";
 import { Document } from "../session/document";
 import { newClip } from "../session/make";
 import { idSchema, MAX_FRAMES } from "../session/schema";
@@ -56,10 +57,19 @@ export function itemsOf(document: Document, wanted: Wanted): DeliveryItem[] {
         .filter(({ id }) => wanted.ids.includes(id) && end > 0)
         .map(({ id, name }) => ({ sound: "track", id, name, from: 0, to: end }));
     case "clips":
-      return wanted.ids
-        .flatMap((id) => document.get("clips", id) ?? [])
-        .sort((a, b) => a.start - b.start || (a.id < b.id ? -1 : 1))
-        .map(({ id, name, start, length }) => ({ sound: "clip", id, name, from: start, to: start + length }));
+      return (
+        wanted.ids
+          .flatMap((id) => document.get("clips", id) ?? [])
+          .sort((a, b) => a.start - b.start || (a.id < b.id ? -1 : 1))
+          // One that rings out is delivered with what rings.
+          .map((clip) => ({
+            sound: "clip",
+            id: clip.id,
+            name: clip.name,
+            from: clip.start,
+            to: soundingEnd(resolveClip(document, clip), document.sampleRate)
+          }))
+      );
     case "recordings":
       return wanted.ids
         .flatMap((id) => document.get("recordings", id) ?? [])

@@ -53,29 +53,37 @@ function stageOf(doc: Tables, made: Recording): Stage | undefined {
   };
 }
 
+/** What a recording was made from, stage by stage, the oldest first; and the recording with which that begins. */
+export function descentOf(
+  doc: Tables,
+  recordingId: string
+): { stages: Stage[]; first: Recording | undefined } {
+  const stages: Stage[] = [];
+  const seen = new Set<string>();
+  let first = doc.get("recordings", recordingId);
+  while (first && !seen.has(first.id) && stages.length < MOST_STAGES) {
+    seen.add(first.id);
+    const stage = stageOf(doc, first);
+    if (!stage) break;
+    stages.unshift(stage);
+    first = doc.get("recordings", stage.recordingId);
+  }
+  return { stages, first };
+}
+
 /** The history of a clip. Costs what it tells. */
 export function historyOf(doc: Tables, clip: Clip): History {
   const { recordingId } = resolveClip(doc, clip);
-  const recording = doc.get("recordings", recordingId);
-  const stages: Stage[] = [];
-  const seen = new Set<string>();
-  let last = recording;
-  while (last && !seen.has(last.id) && stages.length < MOST_STAGES) {
-    seen.add(last.id);
-    const stage = stageOf(doc, last);
-    if (!stage) break;
-    stages.unshift(stage);
-    last = doc.get("recordings", stage.recordingId);
-  }
+  const { stages, first } = descentOf(doc, recordingId);
   const owners: Owner[] = [
     { table: "recordings", id: recordingId },
     { table: "clips", id: clip.id }
   ];
   return {
     stages,
-    recording,
+    recording: doc.get("recordings", recordingId),
     chains: owners.map((owner) => ({ owner, steps: stepsOfOwner(doc, owner) })),
-    before: last?.kind === "render" && last.provenance ? last.provenance.text : undefined
+    before: first?.kind === "render" && first.provenance ? first.provenance.text : undefined
   };
 }
 

@@ -55,14 +55,16 @@
         width="104px"
         commit={setLevel}
       />
-      <span class="soft">never over</span>
-      <TypedField
-        label="Ceiling"
-        takes="-60 to 0 dBTP, or none"
-        text={level.ceilingDb === null ? "none" : `${formatDb(level.ceilingDb)} dBTP`}
-        width="92px"
-        commit={setCeiling}
-      />
+      <span class="over"
+        ><span class="soft">never over</span>
+        <TypedField
+          label="Ceiling"
+          takes="-60 to 0 dBTP, or none"
+          text={level.ceilingDb === null ? "none" : `${formatDb(level.ceilingDb)} dBTP`}
+          width="92px"
+          commit={setCeiling}
+        /></span
+      >
     </div>
   {/if}
 </fieldset>
@@ -82,5 +84,11 @@
     gap: 6px;
     margin-top: 6px;
     font-size: 12px;
+  }
+
+  .over {
+    display: inline-flex;
+    align-items: center;
+    gap: 6px;
   }
 </style>

@@ -186,7 +186,7 @@
 
   label {
     display: grid;
-    grid-template-columns: 18px minmax(0, 1fr) minmax(0, 90px) auto;
+    grid-template-columns: 18px minmax(0, 1fr) minmax(0, auto) auto;
     align-items: center;
     gap: 6px;
     min-height: 26px;
@@ -204,6 +204,10 @@
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+
+  .where {
+    max-width: 90px;
   }
 
   .where,

@@ -3,6 +3,7 @@ import { kernels } from "$lib/core/kernels/instance";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { BLOCK } from "$lib/core/audio/block";
 import { Meter } from "$lib/core/measure/meter";
+import { TruePeak } from "$lib/core/measure/truePeak";
 import type { BatchLevels } from "$lib/api/batches";
 import { renderClip } from "$lib/core/render/clipRender";
 import { RawStream } from "$lib/core/render/rawStream";
@@ -13,12 +14,12 @@ import type { RenderResult, RenderTask, Tick } from "./task";
 
 const known = (value: number) => (Number.isFinite(value) ? value : null);
 
-function levelsOf(meter: Meter, peaks: boolean): BatchLevels {
+function levelsOf(meter: Meter, peak?: TruePeak): BatchLevels {
   const { integratedLufs, loudnessRangeLu } = meter.loudness();
   return {
     integratedLufs: known(integratedLufs),
     loudnessRangeLu: known(loudnessRangeLu),
-    truePeakDbtp: peaks ? known(meter.result().truePeakDbtp) : null
+    truePeakDbtp: peak ? known(peak.dbtp) : null
   };
 }
 
@@ -33,7 +34,7 @@ function untreated({ clip, sampleRate }: RenderTask, source: FileSource) {
       raw.read(planar.ptr, planar.ptr + BLOCK * 4, n);
       meter.push(planar.ptr, planar.ptr + BLOCK * 4, n);
     }
-    return levelsOf(meter, false);
+    return levelsOf(meter);
   } finally {
     raw.release();
     meter.release();
@@ -51,8 +52,8 @@ export function renderTask(task: RenderTask, tick: Tick): RenderResult {
   const head = clip.ringOut ? 0 : Math.min(task.handleFrames, clip.offset);
   const handles = Math.min(2 * task.handleFrames, task.recordingFrames - clip.length);
   const expected = clip.length + Math.max(0, handles);
-  // True peaks cost as much as all else that is measured: only a report wants them.
-  const meter = new Meter(task.sampleRate, { peaks: task.measures === true });
+  const meter = new Meter(task.sampleRate, { peaks: false });
+  const peak = task.measures ? new TruePeak() : undefined;
   let written = 0;
   try {
     const before = task.measures ? untreated(task, source) : null;
@@ -66,18 +67,22 @@ export function renderTask(task: RenderTask, tick: Tick): RenderResult {
         // The window alone is measured, without handles and tail.
         const from = Math.max(0, head - written);
         const to = Math.min(n, head + clip.length - written);
-        if (to > from) meter.push(l + from * 4, r + from * 4, to - from);
+        if (to > from) {
+          meter.push(l + from * 4, r + from * 4, to - from);
+          peak?.push(l + from * 4, r + from * 4, to - from);
+        }
         written += n;
       },
       (done) => tick(Math.min(0.9, (0.9 * done) / expected))
     );
     writer.finish();
     const { hash } = ingest(file, task.dataFolder, task.sampleRate, task.scratch, (s) => tick(0.9 + s * 0.1));
-    const after = levelsOf(meter, task.measures === true);
+    const after = levelsOf(meter, peak);
     return { hash, file: name, render, lufs: after.integratedLufs, before, after };
   } finally {
     writer.abandon();
     meter.release();
+    peak?.release();
     source.close();
     planar.release();
   }

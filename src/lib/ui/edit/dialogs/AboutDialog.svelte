@@ -1,6 +1,7 @@
 <!-- What a recording is, where it is used, and what its file says of itself. -->
 <script lang="ts">
   import { Button, Modal } from "carbon-components-svelte";
+  import { descentOf } from "$lib/core/session/processes";
   import { formatDb } from "$lib/core/units/decibels";
   import { formatTime } from "$lib/core/units/time";
   import { useEditor } from "../../state/editor.svelte";
@@ -17,6 +18,11 @@
   );
   const close = () => (editor.dialog = null);
 
+  /** Names of what it was made from, the oldest first. */
+  const descent = $derived(
+    recording ? descentOf(session.shown, recording.id).stages.map(({ name }) => name) : []
+  );
+
   const facts = $derived.by(() => {
     if (!recording) return [];
     const { video, origin = null, note, loudness, file, format } = about ?? {};
@@ -29,6 +35,7 @@
       ["Folder", recording.folder],
       ["Labels", recording.labels?.join(", ")],
       ["Made from", recording.provenance?.text],
+      ["Descent", descent.length > 1 ? [...descent, recording.name].join(" → ") : null],
       ["Original time", origin === null ? null : formatTime(origin / recording.sampleRate)],
       [
         "Video",
