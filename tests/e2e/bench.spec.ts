@@ -15,6 +15,7 @@ import {
   newProject,
   noiseFile,
   openDemo,
+  peakDb,
   place,
   projectWithClip,
   pull,
@@ -28,13 +29,6 @@ import {
 } from "./wring";
 
 const RATE = 48000;
-
-function peakDb(x: ArrayLike<number>, from: number, to: number): number {
-  let most = 0;
-  for (let i = Math.round(from * RATE); i < Math.round(to * RATE); i++)
-    most = Math.max(most, Math.abs(x[i] ?? 0));
-  return 20 * Math.log10(most);
-}
 
 /** Three tones of -20, -26 and -32 dBFS, one after the other on the first track, two seconds each. */
 async function threeClips(page: Page, name: string): Promise<string[]> {

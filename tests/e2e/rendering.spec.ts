@@ -10,6 +10,7 @@ import {
   newProject,
   noiseFile,
   openDemo,
+  peakDb,
   place,
   projectWithClip,
   saved,
@@ -23,13 +24,6 @@ import {
 import { noise } from "../core/signals";
 
 const RATE = 48000;
-
-function peakDb(x: ArrayLike<number>, from: number, to: number): number {
-  let most = 0;
-  for (let i = Math.round(from * RATE); i < Math.round(to * RATE); i++)
-    most = Math.max(most, Math.abs(x[i] ?? 0));
-  return 20 * Math.log10(most);
-}
 
 const undo = (page: Page) => page.getByRole("button", { name: /^Undo/ });
 

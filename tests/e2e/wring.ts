@@ -162,6 +162,14 @@ export async function exported(page: Page): Promise<{ left: Float32Array; said: 
   return { left: all.filter((_, i) => i % 2 === 0), said };
 }
 
+/** Peak of a stretch of samples at 48 kHz, from and to in seconds, in dBFS. */
+export function peakDb(x: ArrayLike<number>, from: number, to: number): number {
+  let most = 0;
+  for (let i = Math.round(from * 48000); i < Math.round(to * 48000); i++)
+    most = Math.max(most, Math.abs(x[i] ?? 0));
+  return 20 * Math.log10(most);
+}
+
 export interface Box {
   x: number;
   y: number;
