@@ -159,7 +159,7 @@ test("render, change, render again, restore: the hem tells each state", async ({
   await page.getByRole("button", { name: "Render", exact: true }).click();
   await state(/1 step, rendered/);
   await shelf(page, true);
-  await expect(recording(page, "Speech, rendered")).toBeVisible();
+  await expect(recording(page, "Speech, Compressor 1")).toBeVisible();
   await shelf(page, false);
   await type(page, "Threshold", "-40");
   await state(/no longer matches/);

@@ -27,15 +27,15 @@
       aria-label="Apply preset {preset.name}"
       onclick={() => applyPreset(editor, preset)}>Apply</button
     >
-    <button
-      class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only quiet"
-      aria-label="Delete preset {preset.name}"
-      title="Delete"
-      onclick={() => presets.remove(preset.id)}><TrashCan size={16} /></button
-    >
+    {#if !preset.factory}
+      <button
+        class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only quiet"
+        aria-label="Delete preset {preset.name}"
+        title="Delete"
+        onclick={() => presets.remove(preset.id)}><TrashCan size={16} /></button
+      >
+    {/if}
   </div>
-{:else}
-  <p class="empty">No presets yet. Build a chain on a clip, then save it from the bench.</p>
 {/each}
 
 <style>
@@ -69,12 +69,6 @@
   .item:hover .quiet,
   .quiet:focus-visible {
     opacity: 1;
-  }
-
-  .empty {
-    margin: 8px 0;
-    padding: 14px;
-    border: 1px dashed var(--w-soft);
   }
 
   .hint {
