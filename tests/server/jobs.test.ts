@@ -207,7 +207,7 @@ describe("a treated clip", () => {
     if (!clip?.render) throw new Error("no render");
     expect(clipState(clip)).toBe("rendered");
     expect(doc.get("recordings", clip.render.recordingId)).toMatchObject({
-      name: "Voice, Gain, Parametric EQ, Compressor and 22 more 1",
+      name: `Voice, Gain, Parametric EQ, Compressor and ${EVERY_EFFECT.length - 3} more 1`,
       kind: "render"
     });
     expect(clip.render.origin).toBe(24000);

@@ -102,7 +102,7 @@ describe("candidates", () => {
     expect(hearing.candidates.map((c) => [c.name, c.kind])).toEqual([
       ["before", "before"],
       ["after", "after"],
-      ["state 1", "kept"],
+      ["state 1", "version"],
       ["With tone", "preset"]
     ]);
     hearing.keep();
