@@ -11,15 +11,16 @@
   let open = $state(false);
   let shownText: HTMLElement | undefined = $state();
   let room = $state(0);
-  /** Whether not all of the shown message fits into the line. */
-  let cut = $state(false);
+  /** The message that did not fit into the line whole: that stays so, else the button that tells of it would come and go. */
+  let cut = $state<number | null>(null);
   const groups = $derived(notices.groups);
   const first = $derived(groups[0]);
-  const more = $derived(notices.list.length > 1 || cut);
+  const newest = $derived(first?.notices[0]);
+  const more = $derived(notices.list.length > 1 || (newest !== undefined && cut === newest.id));
 
   function look(): void {
-    cut =
-      first !== undefined && room > 0 && !!shownText && shownText.scrollHeight > shownText.clientHeight + 1;
+    if (newest && room > 0 && shownText && shownText.scrollHeight > shownText.clientHeight + 1)
+      cut = newest.id;
   }
 
   $effect(look);
@@ -48,7 +49,6 @@
 
 <div class="notices" role="region" aria-label="Messages">
   {#if first}
-    {@const [newest] = first.notices}
     <div class="line">
       <InlineNotification
         lowContrast
@@ -150,6 +150,8 @@
 
   /* Two lines: a sentence of usual length is read at once. */
   .text {
+    flex: 1 1 auto;
+    min-width: 0;
     display: -webkit-box;
     -webkit-box-orient: vertical;
     -webkit-line-clamp: 2;
