@@ -21,8 +21,6 @@ export const MENUS = {
     "",
     "render",
     "restore",
-    "versions",
-    "history",
     "squareOne",
     "examine",
     "measure",
@@ -206,6 +204,8 @@ export const MENUS = {
     "listen",
     "keepState",
     "keepVersion",
+    "versions",
+    "history",
     "",
     "equal",
     "difference"
