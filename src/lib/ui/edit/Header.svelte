@@ -26,7 +26,7 @@
   ];
 </script>
 
-<header>
+<header class:told={notices.list.length > 0}>
   <a class="home" href="/" title="Back to the projects">Wring</a>
   <h1 class="visually-hidden">{session.shown.name}</h1>
   <span class="project">
@@ -171,6 +171,12 @@
   /* The messages have the room. */
   .what.short {
     max-width: 34px;
+  }
+
+  /* Then buttons show their signs alone. */
+  .told > :global(.bx--btn) {
+    padding-right: 8px;
+    font-size: 0;
   }
 
   .warn {
