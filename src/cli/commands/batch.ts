@@ -3,11 +3,9 @@ import { writeFileSync } from "node:fs";
 import { kernels } from "$lib/core/kernels/instance";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { BLOCK } from "$lib/core/audio/block";
-import { defaultParams } from "$lib/core/effects/description";
-import { effectOf } from "$lib/core/effects/registry";
 import { channelWeights } from "$lib/core/measure/channelWeights";
 import { Meter, type Measurement } from "$lib/core/measure/meter";
-import { newStep } from "$lib/core/session/make";
+import { levelStep } from "$lib/core/session/batch";
 import type { Step } from "$lib/core/session/schema";
 import { formatDb } from "$lib/core/units/decibels";
 import { WavWriter } from "$lib/server/media/wavFile";
@@ -34,19 +32,14 @@ interface Failed {
 }
 
 /** The step that brings to the level of --to. */
-function levelStep(to: string | undefined, ceiling: string | undefined): Step[] {
+function stepTo(to: string | undefined, ceiling: string | undefined): Step[] {
   if (to === undefined) {
     if (ceiling !== undefined) throw new UsageFault("--ceiling wants --to");
     return [];
   }
-  const { target, level } = targetOf(to);
-  const effect = effectOf("normalize");
-  const own = {
-    target,
-    levelDb: level,
-    ...(ceiling === undefined ? {} : { ceilingDb: numberOf("--ceiling", ceiling) })
-  };
-  return [newStep("level", effect.id, { ...defaultParams(effect), ...own })];
+  const { target, level: levelDb } = targetOf(to);
+  const ceilingDb = ceiling === undefined ? null : numberOf("--ceiling", ceiling);
+  return [{ ...levelStep({ target, levelDb, ceilingDb }), id: "level" }];
 }
 
 async function one(
@@ -146,7 +139,7 @@ export const batch: Command = {
     if (options.files.length === 0) throw new UsageFault("batch wants files");
     const folder = options.text("output");
     if (!folder) throw new UsageFault("batch wants -o DIR");
-    const level = levelStep(options.text("to"), options.text("ceiling"));
+    const level = stepTo(options.text("to"), options.text("ceiling"));
     const chain = (await chainOf(options.text("chain"), options.text("preset"))) ?? [];
     const steps = [...chain, ...level];
     if (steps.length === 0)

@@ -4,6 +4,7 @@ import { Plan } from "../render/graph";
 import { soundingEnd } from "../render/ringOut";
 import { resolveClip, tracksInOrder } from "../session/lookup";
 import { Document } from "../session/document";
+import { withoutMix } from "../session/owners";
 import { newClip } from "../session/make";
 import { idSchema, MAX_FRAMES } from "../session/schema";
 
@@ -91,7 +92,7 @@ export function documentOfItem(document: Document, { sound, id }: DeliveryItem):
   if (sound === "mix") return document;
   // A video's sound is that of its recording.
   const json = document.toJson();
-  const project = [{ ...document.project, mix: { ...document.project.mix, chain: null, gainDb: 0 } }];
+  const project = [withoutMix(document.project)];
   const alone = {
     gainDb: 0,
     pan: 0,

@@ -1,7 +1,7 @@
 // Two clips that sound at the same time, one on each side: what becomes of them in mono is the worst that panning can make of them.
 import type { Document } from "../session/document";
 import { documentOf, newChain, newStep, newTrack } from "../session/make";
-import { stepsOfChain } from "../session/owners";
+import { stepsOfChain, withoutMix } from "../session/owners";
 import type { Clip } from "../session/schema";
 
 export interface SideBySide {
@@ -33,20 +33,17 @@ export function sideBySide(doc: Document, first: string, second: string): SideBy
   const chains = [...pair, ...recordings].flatMap(({ chain }) =>
     chain === null ? [] : newChain(chain, stepsOfChain(doc, chain))
   );
-  const document = documentOf(
-    { ...doc.project, mix: { ...doc.project.mix, chain: null, gainDb: 0 } },
-    {
-      tracks: pair.map((clip, i) =>
-        newTrack(`side-${i}`, `Side ${i}`, i, {
-          pan: i === 0 ? -1 : 1,
-          gainDb: gain(clip),
-          chain: `fold-${i}`
-        })
-      ),
-      clips: pair.map((clip, i) => ({ ...clip, track: `side-${i}`, muted: false })),
-      chains: [...new Map(chains.map((chain) => [chain.id, chain])).values(), mono("fold-0"), mono("fold-1")],
-      recordings
-    }
-  );
+  const document = documentOf(withoutMix(doc.project), {
+    tracks: pair.map((clip, i) =>
+      newTrack(`side-${i}`, `Side ${i}`, i, {
+        pan: i === 0 ? -1 : 1,
+        gainDb: gain(clip),
+        chain: `fold-${i}`
+      })
+    ),
+    clips: pair.map((clip, i) => ({ ...clip, track: `side-${i}`, muted: false })),
+    chains: [...new Map(chains.map((chain) => [chain.id, chain])).values(), mono("fold-0"), mono("fold-1")],
+    recordings
+  });
   return { document, ...overlap };
 }

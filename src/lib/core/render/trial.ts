@@ -1,7 +1,7 @@
 // One sound alone through a chain that is not applied to it: what is heard of a preset or a batch before it is done.
 import type { Document } from "../session/document";
 import { documentOf, newChain, newClip, newTrack } from "../session/make";
-import { chainIdOf, stepsOfChain } from "../session/owners";
+import { chainIdOf, stepsOfChain, withoutMix } from "../session/owners";
 import type { Clip, RecipeStep, Recording } from "../session/schema";
 
 /** A clip, or all of a recording. */
@@ -48,15 +48,12 @@ export function trialOf(
     const chainId = chainIdOf("recordings", recording);
     return chainId === null ? [] : (doc.get("chains", chainId) ?? []);
   });
-  const document = documentOf(
-    { ...doc.project, mix: { ...doc.project.mix, chain: null, gainDb: 0 } },
-    {
-      tracks: [newTrack(TRACK, "Trial", 1)],
-      clips: [sound],
-      chains: [...chains, ...(chain.length > 0 ? [newChain("trial", chain)] : [])],
-      recordings: [...recordings, ...extra.filter((recording) => !known.has(recording.id))]
-    }
-  );
+  const document = documentOf(withoutMix(doc.project), {
+    tracks: [newTrack(TRACK, "Trial", 1)],
+    clips: [sound],
+    chains: [...chains, ...(chain.length > 0 ? [newChain("trial", chain)] : [])],
+    recordings: [...recordings, ...extra.filter((recording) => !known.has(recording.id))]
+  });
   return { document, from: sound.start, to: sound.start + sound.length };
 }
 

@@ -2,11 +2,29 @@
 import { recipeOf } from "./clipState";
 import { alike } from "./equal";
 import { stepsOfOwner } from "./owners";
-import { recordingsOf } from "../effects/registry";
+import { defaultParams } from "../effects/description";
+import type { NormalizeTarget } from "../effects/normalize";
+import { effectOf, recordingsOf } from "../effects/registry";
+import { newRecipeStep } from "./make";
 import { asOne, type Command, type SingleCommand } from "./commands";
 import type { Document } from "./document";
 import { numbered } from "./renderNames";
 import type { RecipeStep, Recording, Render } from "./schema";
+
+/** A level that sounds are brought to last, by one gain each. */
+export interface Level {
+  readonly target: NormalizeTarget;
+  readonly levelDb: number;
+  /** Where the gain stops, in dBTP; null: nowhere. */
+  readonly ceilingDb: number | null;
+}
+
+/** The step that brings to a level: what is heard as an example, done on the server and by the command line. */
+export function levelStep({ target, levelDb, ceilingDb }: Level): RecipeStep {
+  const effect = effectOf("normalize");
+  const own = { target, levelDb, ...(ceilingDb === null ? {} : { ceilingDb }) };
+  return newRecipeStep(effect.id, { ...defaultParams(effect), ...own });
+}
 
 /** What one sound came to. */
 export interface BatchResult {

@@ -38,6 +38,14 @@ export function tracksInOrder(doc: Tables): Track[] {
   return [...doc.values("tracks")].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
 }
 
+/** An order by which a track lies right below another; above all when there is no such track. */
+export function orderBelow(doc: Tables, trackId: string): number {
+  const all = tracksInOrder(doc);
+  const at = all.findIndex((track) => track.id === trackId);
+  const [above, below] = [all[at]?.order ?? 0, all[at + 1]?.order];
+  return below === undefined ? above + 1 : (above + below) / 2;
+}
+
 /** A clip with its steps, and its track. */
 export function findClip(doc: Tables, clipId: string): { clip: ResolvedClip; track: Track } | undefined {
   const clip = doc.get("clips", clipId);

@@ -39,6 +39,11 @@ export function withChain<T extends OwnerTable>(
   return { ...project, mix: { ...project.mix, chain } } as Entities[T];
 }
 
+/** A project whose mix adds nothing of its own: no chain, no gain. */
+export function withoutMix(project: Project): Project {
+  return { ...project, mix: { ...project.mix, chain: null, gainDb: 0 } };
+}
+
 /** The chain of an owner, undefined when it has none. */
 export function chainOfOwner(doc: Tables, owner: Owner): Chain | undefined {
   const entity = doc.get(owner.table, owner.id);

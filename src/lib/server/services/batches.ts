@@ -2,9 +2,8 @@
 import { randomUUID } from "node:crypto";
 import type { BatchItem, BatchView, newBatchSchema } from "$lib/api/batches";
 import type { z } from "zod";
-import { defaultParams } from "$lib/core/effects/description";
-import { effectOf, recordingsOf } from "$lib/core/effects/registry";
-import { needsProfile } from "$lib/core/session/batch";
+import { recordingsOf } from "$lib/core/effects/registry";
+import { levelStep, needsProfile } from "$lib/core/session/batch";
 import type { Document } from "$lib/core/session/document";
 import { recipeOf } from "$lib/core/session/clipState";
 import { ownerFault, stepsOfOwner } from "$lib/core/session/owners";
@@ -22,14 +21,7 @@ type Order = z.infer<typeof newBatchSchema>;
 /** The chain, with a step at its end that brings to the level. */
 function chainOf({ steps, level }: Order): RecipeStep[] {
   const whole = steps.map((step) => ({ ...step, span: null }));
-  if (!level) return whole;
-  const effect = effectOf("normalize");
-  const { target, levelDb, ceilingDb } = level;
-  const own = { target, levelDb, ...(ceilingDb === null ? {} : { ceilingDb }) };
-  return [
-    ...whole,
-    { effect: effect.id, on: true, params: { ...defaultParams(effect), ...own }, span: null }
-  ];
+  return level ? [...whole, levelStep(level)] : whole;
 }
 
 function itemsOf(document: Document, { items }: Order) {

@@ -5,6 +5,7 @@
   import Play from "carbon-icons-svelte/lib/PlayFilledAlt.svelte";
   import Stop from "carbon-icons-svelte/lib/StopFilledAlt.svelte";
   import type { NewBatch } from "$lib/api/batches";
+  import { levelStep, type Level } from "$lib/core/session/batch";
   import Choice from "../shared/Choice.svelte";
   import { notices } from "../shared/notices.svelte";
   import { useEditor } from "../state/editor.svelte";
@@ -13,7 +14,6 @@
   import { BatchChain } from "./chain.svelte";
   import ChainFields from "./ChainFields.svelte";
   import LevelChoice from "./LevelChoice.svelte";
-  import { levelSteps, type BatchLevel } from "./level";
   import SoundList from "./SoundList.svelte";
 
   type Items = NewBatch["items"];
@@ -25,7 +25,7 @@
     { id: "append" as const, name: "behind theirs", title: "The steps come behind those that clips have" }
   ];
   const chain = new BatchChain();
-  let level = $state.raw<BatchLevel | null>(null);
+  let level = $state.raw<Level | null>(null);
   let mode = $state<"replace" | "append">("replace");
   let items = $state.raw<Items>(selection.clipIds.map((id) => ({ kind: "clip" as const, id })));
   let fault = $state("");
@@ -63,7 +63,8 @@
   }
 
   function hear(): void {
-    if (example) tryOut(editor, example, [...chain.steps, ...levelSteps(level)], chain.recordings);
+    if (example)
+      tryOut(editor, example, level ? [...chain.steps, levelStep(level)] : chain.steps, chain.recordings);
   }
 
   const start = () => {

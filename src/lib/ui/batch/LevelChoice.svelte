@@ -5,14 +5,14 @@
   import { formatDb, parseDb } from "$lib/core/units/decibels";
   import Picker from "../shared/Picker.svelte";
   import TypedField from "../shared/TypedField.svelte";
-  import type { BatchLevel } from "./level";
+  import type { Level } from "$lib/core/session/batch";
 
-  let { level = $bindable() }: { level: BatchLevel | null } = $props();
+  let { level = $bindable() }: { level: Level | null } = $props();
   const TARGETS = Object.entries(NORMALIZE_TARGETS).map(([id, { label }]) => ({
     id: id as NormalizeTarget,
     name: label
   }));
-  const FIRST: BatchLevel = { target: "integrated", levelDb: -16, ceilingDb: -1 };
+  const FIRST: Level = { target: "integrated", levelDb: -16, ceilingDb: -1 };
   const inRange = (db: number | undefined): db is number => db !== undefined && db <= 0 && db >= -60;
 
   function setLevel(text: string): boolean {

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { recipeOf, renderMatches } from "../clipState";
 import { alike } from "../equal";
 import { newTrack } from "../make";
-import { tracksInOrder } from "../lookup";
+import { orderBelow } from "../lookup";
 import { CommandRefused } from "../refused";
 import { ownerFault } from "../owners";
 import {
@@ -193,14 +193,6 @@ export const versionBeside = kind({
     setSteps(draft, { table: "clips", id: made.id }, stepsOf(clip, version, c.stepIds), c.chainId);
   }
 });
-
-/** An order by which a track lies right below another. */
-function orderBelow(draft: Draft, trackId: string): number {
-  const all = tracksInOrder(draft);
-  const at = all.findIndex((track) => track.id === trackId);
-  const [above, below] = [all[at]?.order ?? 0, all[at + 1]?.order];
-  return below === undefined ? above + 1 : (above + below) / 2;
-}
 
 /** A clip shows another recording in the same window: one that was made again from what its own was made from. */
 export const clipSource = kind({

@@ -3,8 +3,9 @@ import { z } from "zod";
 import { programmeOver } from "$lib/core/render/graph";
 import { asOne, type SingleCommand } from "$lib/core/session/commands";
 import { Document, type DocumentJson } from "$lib/core/session/document";
-import { tracksInOrder } from "$lib/core/session/lookup";
+import { orderBelow, tracksInOrder } from "$lib/core/session/lookup";
 import { newClip, newRecording, newTrack } from "$lib/core/session/make";
+import { withoutMix } from "$lib/core/session/owners";
 import { numbered } from "$lib/core/session/renderNames";
 import { Plan } from "$lib/core/render/graph";
 import { config } from "../../config";
@@ -30,7 +31,7 @@ function soundOf({ document: json, clipIds }: Order): { document: Document; from
   const chosen = new Set(clipIds);
   const clips = [...whole.values("clips")];
   const own = clips.filter((clip) => chosen.has(clip.id));
-  const mix = { ...whole.project, mix: { ...whole.project.mix, chain: null, gainDb: 0 } };
+  const mix = withoutMix(whole.project);
   const document = whole.with([
     { table: "project", id: "project", before: whole.project, after: mix },
     ...clips
@@ -108,11 +109,9 @@ export const bouncing = jobKind({
         clips: wanted.clipIds
       }
     );
-    const tracks = tracksInOrder(document);
-    const lowest = tracks.findLastIndex((track) => own.some((clip) => clip.track === track.id));
-    const [above, below] = [tracks[lowest]?.order ?? 0, tracks[lowest + 1]?.order];
+    const lowest = tracksInOrder(document).findLast((one) => own.some((clip) => clip.track === one.id));
     const trackId = `t-${jobId}`;
-    const track = newTrack(trackId, name, below === undefined ? above + 1 : (above + below) / 2);
+    const track = newTrack(trackId, name, orderBelow(document, lowest?.id ?? ""));
     const clip = newClip(`c-${jobId}`, trackId, { id: recording.id, name, frames }, from);
     const commands: SingleCommand[] = [
       ...(document.get("recordings", recording.id) ? [] : [{ type: "recording.add" as const, recording }]),
