@@ -16,7 +16,6 @@ import {
   type Step,
   type Version
 } from "../schema";
-import type { Draft } from "../draft";
 import { kind } from "./command";
 import {
   clipsNamed,
