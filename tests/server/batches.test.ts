@@ -1,6 +1,7 @@
 // Batches: one chain and a level for many sounds, some of them bad; reported, applied as one edit, ended once.
 import { folder } from "./folder";
-import { rmSync } from "node:fs";
+import { rmSync, writeFileSync } from "node:fs";
+import path from "node:path";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import type { BatchView, NewBatch } from "../../src/lib/api/batches";
 import { clipState } from "../../src/lib/core/session/clipState";
@@ -186,6 +187,17 @@ describe("a batch", () => {
     await Promise.all([takeUpBatches(), applied(batch), takeUpBatches()]);
     await takeUpBatches();
     expect(recordingsByName(await now()).filter(({ kind }) => kind === "render")).toHaveLength(1);
+  });
+
+  it("that cannot be read hides no other", async () => {
+    const ids = await import10(1);
+    const items = ids.map((recording) => ({ kind: "recording" as const, id: recording }));
+    const { id: batch } = await order({ name: "Whole", steps: CHAIN, level: null, mode: "append", items });
+    const broken = path.join(folder, "batches", "broken.batch.json");
+    writeFileSync(broken, "{");
+    expect((await applied(batch)).error).toBeNull();
+    await takeUpBatches();
+    rmSync(broken);
   });
 
   it("is refused with a sentence when it could treat nothing", async () => {

@@ -1,4 +1,5 @@
 // How everything new begins: one maker each.
+import { resampledLength } from "../audio/resampler";
 import {
   DOCUMENT_VERSION,
   type Chain,
@@ -60,6 +61,11 @@ export function newRecipeStep(
   on = true
 ): RecipeStep {
   return { effect, on, params: { ...params }, span: null };
+}
+
+/** A recording that a preset carries, whose frames are those of its file, as a project at a rate has it. */
+export function atRate(recording: Recording, sampleRate: number): Recording {
+  return { ...recording, frames: resampledLength(recording.frames, recording.sampleRate, sampleRate) };
 }
 
 /** A step over the whole of its owner. */

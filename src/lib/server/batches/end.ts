@@ -3,8 +3,6 @@ import { database } from "../db/connection";
 import { queue } from "../jobs/queue";
 import { keptBatches, readKept, type KeptBatch } from "./kept";
 
-const ending = new Set<string>();
-
 async function end(batch: KeptBatch): Promise<void> {
   const { models } = await database();
   const ids = batch.items.map((item) => item.jobId);
@@ -17,15 +15,17 @@ async function end(batch: KeptBatch): Promise<void> {
   await queue.enqueueAll([{ id: endId, projectId, kind: "batchEnd", title: `Batch ${name}`, order }]);
 }
 
-/** Orders the end of a batch once all its sounds have ended; once only. Wake the runner afterwards. */
-export async function endIfAll(batchId: string): Promise<void> {
-  if (ending.has(batchId)) return;
-  ending.add(batchId);
-  try {
-    await end(readKept(batchId));
-  } finally {
-    ending.delete(batchId);
-  }
+let last: Promise<void> = Promise.resolve();
+
+/**
+ * Orders the end of a batch once all its sounds have ended; once only, one after the other: the last two of them may end together. Wake the
+ * runner afterwards.
+ */
+export function endIfAll(batchId: string): Promise<void> {
+  const now = () => end(readKept(batchId));
+  const next = last.then(now, now);
+  last = next;
+  return next;
 }
 
 /** Batches whose last sound ended just before the process did. */

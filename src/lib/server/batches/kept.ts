@@ -6,6 +6,7 @@ import { newBatchSchema } from "$lib/api/batches";
 import { recipeStepSchema } from "$lib/core/session/schema";
 import { config } from "../config";
 import { UserFault } from "../faults";
+import { log } from "../log";
 import { partName, syncFile } from "../media/store";
 
 const schema = z.object({
@@ -34,7 +35,7 @@ export type KeptBatch = z.infer<typeof schema>;
 
 const ENDING = ".batch.json";
 
-export function batchesFolder(): string {
+function batchesFolder(): string {
   return path.join(config.dataFolder, "batches");
 }
 
@@ -56,12 +57,22 @@ export function readKept(id: string): KeptBatch {
   return schema.parse(JSON.parse(readFileSync(file, "utf8")));
 }
 
+/** One that cannot be read is left out and logged: it hides no other. */
+function readable(id: string): KeptBatch[] {
+  try {
+    return [readKept(id)];
+  } catch (error) {
+    log.error({ batch: id, error: String(error) }, "batch cannot be read");
+    return [];
+  }
+}
+
 /** All batches that are kept, those of one project when it is given; the newest first. */
 export function keptBatches(projectId?: string): KeptBatch[] {
   const folder = batchesFolder();
   const names = existsSync(folder) ? readdirSync(folder).filter((name) => name.endsWith(ENDING)) : [];
   return names
-    .map((name) => readKept(name.slice(0, -ENDING.length)))
+    .flatMap((name) => readable(name.slice(0, -ENDING.length)))
     .filter((batch) => projectId === undefined || batch.projectId === projectId)
     .sort((a, b) => (a.date < b.date ? 1 : -1));
 }

@@ -65,6 +65,23 @@ function ordersOf(projectId: string, clips: readonly ResolvedClip[], wanted: Eac
   );
 }
 
+function togetherOrder(
+  projectId: string,
+  document: Document,
+  clips: readonly ResolvedClip[],
+  name: string | null
+): NewOrder {
+  const title =
+    clips.length === 1 ? `Render ${clips[0]?.name ?? "a clip"}` : `Render ${clips.length} clips as one`;
+  const clipIds = clips.map(({ id }) => id);
+  return {
+    projectId,
+    kind: "bounce",
+    title,
+    order: { kind: "bounce", document: document.toJson(), clipIds, name }
+  };
+}
+
 /**
  * Puts renders into the queue.
  * @returns their jobs; none when all is rendered already
@@ -73,20 +90,10 @@ function ordersOf(projectId: string, clips: readonly ResolvedClip[], wanted: Eac
 export async function startRenders(projectId: string, wanted: NewRenders): Promise<JobView[]> {
   const { document } = await loadProject(projectId);
   const clips = needClips(document, wanted.clipIds);
-  if (wanted.into === "one") {
-    const title =
-      clips.length === 1 ? `Render ${clips[0]?.name ?? "a clip"}` : `Render ${clips.length} clips as one`;
-    const order = {
-      kind: "bounce",
-      document: document.toJson(),
-      clipIds: clips.map(({ id }) => id),
-      name: wanted.name
-    };
-    const jobs = await queue.enqueueAll([{ projectId, kind: "bounce", title, order }]);
-    wake();
-    return jobs;
-  }
-  const orders = ordersOf(projectId, clips, wanted);
+  const orders =
+    wanted.into === "one"
+      ? [togetherOrder(projectId, document, clips, wanted.name)]
+      : ordersOf(projectId, clips, wanted);
   if (orders.length === 0) return [];
   const jobs = await queue.enqueueAll(orders);
   wake();

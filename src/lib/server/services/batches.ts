@@ -5,11 +5,11 @@ import type { z } from "zod";
 import { recordingsOf } from "$lib/core/effects/registry";
 import { levelStep, needsProfile } from "$lib/core/session/batch";
 import type { Document } from "$lib/core/session/document";
+import { atRate } from "$lib/core/session/make";
 import { recipeOf } from "$lib/core/session/clipState";
 import { ownerFault, stepsOfOwner } from "$lib/core/session/owners";
 import { MAX_STEPS, type RecipeStep } from "$lib/core/session/schema";
 import { keepBatch, keptBatches, type KeptBatch } from "../batches/kept";
-import { database } from "../db/connection";
 import { UserFault } from "../faults";
 import { batchedSchema } from "../jobs/kinds/batch";
 import { cancelJob, wake } from "../jobs/runner";
@@ -66,7 +66,7 @@ export async function orderBatch(projectId: string, order: Order): Promise<Batch
     date: new Date().toISOString(),
     name,
     steps,
-    recordings,
+    recordings: recordings.map((recording) => atRate(recording, document.sampleRate)),
     mode,
     items: itemsOf(document, order)
   };
@@ -85,10 +85,9 @@ export async function orderBatch(projectId: string, order: Order): Promise<Batch
 }
 
 async function viewOf(batch: KeptBatch): Promise<BatchView> {
-  const { models } = await database();
   const ids = [...batch.items.map((item) => item.jobId), batch.endId];
   const jobs = new Map((await queue.views(ids)).map((job) => [job.id, job]));
-  const end = await models.Job.findByPk(batch.endId);
+  const end = jobs.get(batch.endId);
   const items = batch.items.map(({ jobId, kind, id, name }): BatchItem => {
     const job = jobs.get(jobId);
     const result = job?.state === "done" ? batchedSchema.safeParse(job.result).data : undefined;

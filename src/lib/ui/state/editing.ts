@@ -1,8 +1,7 @@
 // What people do to a project, as commands: with fresh ids, at the playhead, to what is selected.
 import { asOne, type SingleCommand } from "$lib/core/session/commands";
 import { nextOrder, tracksInOrder } from "$lib/core/session/lookup";
-import { newClip, newTrack } from "$lib/core/session/make";
-import { resampledLength } from "$lib/core/audio/resampler";
+import { atRate, newClip, newTrack } from "$lib/core/session/make";
 import type { FadeShape, Recording, RecipeStep, Step } from "$lib/core/session/schema";
 import { recordingsOf } from "$lib/core/effects/registry";
 import type { PresetView } from "$lib/api/presets";
@@ -55,10 +54,7 @@ export function applyPreset(editor: Editor, preset: PresetView): void {
     (r) => wanted.has(r.id) && !session.document.get("recordings", r.id)
   );
   const commands: SingleCommand[] = [
-    ...missing.map((r) => {
-      const frames = resampledLength(r.frames, r.sampleRate, editor.sampleRate);
-      return { type: "recording.add" as const, recording: { ...r, frames } };
-    }),
+    ...missing.map((r) => ({ type: "recording.add" as const, recording: atRate(r, editor.sampleRate) })),
     ...owners.map((owner) => ({
       type: "chain.replace" as const,
       owner,

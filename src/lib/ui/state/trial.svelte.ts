@@ -1,6 +1,6 @@
 // A preset or a batch heard on one sound, before it is applied to anything.
-import { resampledLength } from "$lib/core/audio/resampler";
 import { trialOf, type Trial, type TrialSound } from "$lib/core/render/trial";
+import { atRate } from "$lib/core/session/make";
 import type { RecipeStep, Recording } from "$lib/core/session/schema";
 import type { Session } from "./session.svelte";
 
@@ -28,10 +28,7 @@ export class Trials {
     if (!this.#order) return null;
     const { sound, steps, recordings } = this.#order;
     const rate = this.session.document.sampleRate;
-    const extra = recordings.map((one) => ({
-      ...one,
-      frames: resampledLength(one.frames, one.sampleRate, rate)
-    }));
+    const extra = recordings.map((one) => atRate(one, rate));
     return trialOf(this.session.shown, sound, this.before ? [] : steps, extra) ?? null;
   }
 

@@ -34,7 +34,6 @@ export const batchedSchema = z.object({
   batch: z.string(),
   recording: recordingSchema,
   render: renderSchema,
-  lufs: z.number().nullable(),
   before: z.custom<BatchLevels>(),
   after: z.custom<BatchLevels>(),
   steps: z.array(z.custom<RecipeStep>())
@@ -125,7 +124,6 @@ export const batching = jobKind({
       batch,
       recording: { ...recording, folder: `Batch/${kept.name}` },
       render: { ...made.render, recordingId: recording.id },
-      lufs: made.lufs,
       before: made.before ?? made.after,
       after: made.after,
       steps: made.render.steps
@@ -145,8 +143,17 @@ async function resultsOf(batch: KeptBatch): Promise<BatchResult[]> {
   return batch.items.flatMap(({ jobId, kind, id, ground }) => {
     const text = results.get(jobId);
     if (text === null || text === undefined) return [];
-    const { recording, render, lufs, steps } = batchedSchema.parse(JSON.parse(text));
-    return { kind, id, jobId, recording: recording as Recording, render, lufs, steps, ground };
+    const { recording, render, after, steps } = batchedSchema.parse(JSON.parse(text));
+    return {
+      kind,
+      id,
+      jobId,
+      recording: recording as Recording,
+      render,
+      lufs: after.integratedLufs,
+      steps,
+      ground
+    };
   });
 }
 

@@ -5,6 +5,7 @@ import { newRecomputeSchema } from "$lib/api/processes";
 import { renderMatches } from "$lib/core/session/clipState";
 import { asOne, type SingleCommand } from "$lib/core/session/commands";
 import type { Document } from "$lib/core/session/document";
+import { recordingsOf } from "$lib/core/effects/registry";
 import { findClip, type ResolvedClip } from "$lib/core/session/lookup";
 import { newClip } from "$lib/core/session/make";
 import { historyOf, recomputed, type Stage } from "$lib/core/session/processes";
@@ -25,8 +26,8 @@ type Order = z.infer<typeof order>;
 interface Work {
   readonly clip: ResolvedClip;
   readonly stages: readonly RecomputeStage[];
-  /** The recordings that are made anew, as they were, in the order of the stages; the last may be the clip's own render. */
-  readonly olds: readonly (Recording | null)[];
+  /** What the recordings that are made anew were called, in the order of the stages. A stage more is the clip's own render. */
+  readonly names: readonly string[];
 }
 
 /** A stage as a clip that is rendered; its source is what the stage before makes, but for the first. */
@@ -66,9 +67,11 @@ function workOf(document: Document, { clipId, changes }: Order): Work {
   if (!clip) throw new UserFault(404, "The clip is no longer there.");
   const stages = recomputed(historyOf(document, clip), changes);
   if (typeof stages === "string") throw new UserFault(422, stages);
-  const olds = stages.map(({ madeId }) => document.get("recordings", madeId) ?? null);
+  const names = stages.map(
+    ({ madeId }) => document.get("recordings", madeId)?.name.replace(/ \d+$/, "") ?? ""
+  );
   const works = stages.map((stage, i) => stageWork(document, stage, i === 0));
-  if (!clip.render || !renderMatches(clip)) return { clip, stages: works, olds };
+  if (!clip.render || !renderMatches(clip)) return { clip, stages: works, names };
   const head = clip.offset - clip.render.origin;
   const own = { ...clip, render: null, steps: clip.steps.slice(0, clip.render.steps.length) };
   return {
@@ -77,7 +80,7 @@ function workOf(document: Document, { clipId, changes }: Order): Work {
       ...works,
       { sourceIsBefore: true, handleFrames: Math.max(0, head), frames: clip.render.frames, clip: own }
     ],
-    olds: [...olds, null]
+    names
   };
 }
 
@@ -95,9 +98,11 @@ export const recomputing = jobKind({
   async prepare(wanted, { projectId, scratch }) {
     const { document } = await loadProject(projectId);
     const { stages } = workOf(document, wanted);
-    const made = new Set(wanted.changes.map(({ madeId }) => madeId));
-    const ids = recordingsOfClips(stages.map(({ clip }) => clip)).filter(
-      (id, _, all) => !made.has(id) || all[0] === id
+    // What a stage before makes is not read from the store.
+    const ids = stages.flatMap(({ clip, sourceIsBefore }) =>
+      sourceIsBefore
+        ? [...clip.steps, ...clip.recordingSteps].flatMap(recordingsOf)
+        : recordingsOfClips([clip])
     );
     return {
       kind: "recompute",
@@ -105,41 +110,41 @@ export const recomputing = jobKind({
       scratch,
       stages,
       sampleRate: document.sampleRate,
-      files: await filesOf(ids, document.sampleRate, (id) => recordingName(document, id))
+      files: await filesOf([...new Set(ids)], document.sampleRate, (id) => recordingName(document, id))
     };
   },
   async complete(wanted, result, { projectId, scratch, jobId }) {
     const { stages: made } = result as RecomputeResult;
     const { document } = await loadProject(projectId);
-    const { clip, olds, stages } = workOf(document, wanted);
+    const { clip, names, stages } = workOf(document, wanted);
     const store = new MediaStore(config.dataFolder);
     for (const { hash, file } of made) store.adopt(path.join(scratch, file), hash);
     store.adoptCaches(scratch);
     const commands: SingleCommand[] = [];
     const recordings: Recording[] = [];
+    // Names and descent count on what the stages before have made.
     let now = document;
-    made.forEach((one, i) => {
-      const work = stages[i];
-      if (!work) return;
-      const source = recordings[i - 1]?.id ?? work.clip.recordingId;
-      const name = olds[i]?.name.replace(/ \d+$/, "") ?? null;
-      const made2 = { ...one, handles: work.handleFrames };
-      const recording = renderedRecording(now, { ...work.clip, recordingId: source }, made2, name);
+    stages.forEach(({ clip: rendered, handleFrames }, i) => {
+      const one = made[i];
+      if (!one) throw new Error("A stage of the history made nothing.");
+      const recordingId = recordings[i - 1]?.id ?? rendered.recordingId;
+      const facts = { ...one, handles: handleFrames };
+      const recording = renderedRecording(now, { ...rendered, recordingId }, facts, names[i] ?? null);
       recordings.push(recording);
-      if (!now.get("recordings", recording.id)) {
-        if (i < olds.length && olds[i] !== null) commands.push({ type: "recording.add", recording });
-        now = now.with([{ table: "recordings", id: recording.id, before: null, after: recording }]);
+      if (i < names.length) {
+        if (!now.get("recordings", recording.id)) {
+          commands.push({ type: "recording.add", recording });
+          now = now.with([{ table: "recordings", id: recording.id, before: null, after: recording }]);
+        }
+        if (i === names.length - 1)
+          commands.push({ type: "clip.source", clipId: clip.id, recordingId: recording.id });
+        return;
       }
+      const { render, after } = one;
+      commands.push(
+        ...renderCommands(document, [clip.id], { recording, render, lufs: after.integratedLufs }, jobId)
+      );
     });
-    const chained = olds.filter((old) => old !== null).length;
-    const last = recordings[chained - 1];
-    if (!last) throw new UserFault(422, "Nothing was computed.");
-    commands.push({ type: "clip.source", clipId: clip.id, recordingId: last.id });
-    const [own, ownMade] = [recordings[chained], made[chained]];
-    if (own && ownMade) {
-      const render = { recording: own, render: ownMade.render, lufs: ownMade.lufs };
-      commands.push(...renderCommands(document, [clip.id], render, jobId));
-    }
     return {
       recordings: recordings.map(({ media, sampleRate, channels, frames }) => ({
         hash: media ?? "",

@@ -127,7 +127,7 @@ export const rendering = jobKind({
     };
   },
   async complete({ clip, also, name, handles }, result, { projectId, scratch, jobId }) {
-    const { hash, file, render, lufs } = result as RenderResult;
+    const { hash, file, render, after } = result as RenderResult;
     const { document } = await loadProject(projectId);
     const store = new MediaStore(config.dataFolder);
     store.adopt(path.join(scratch, file), hash);
@@ -136,7 +136,12 @@ export const rendering = jobKind({
     const recording = renderedRecording(document, clip, made, name);
     const { sampleRate, channels, frames } = recording;
     // Gone meanwhile: the render has no one to stand for.
-    const commands = renderCommands(document, [clip.id, ...also], { recording, render, lufs }, jobId);
+    const commands = renderCommands(
+      document,
+      [clip.id, ...also],
+      { recording, render, lufs: after.integratedLufs },
+      jobId
+    );
     return {
       recording: { hash, sampleRate, channels, frames, kind: "render" },
       command: asOne(commands, document, `render ${commands.length} clips`),

@@ -78,7 +78,7 @@ export function renderTask(task: RenderTask, tick: Tick): RenderResult {
     writer.finish();
     const { hash } = ingest(file, task.dataFolder, task.sampleRate, task.scratch, (s) => tick(0.9 + s * 0.1));
     const after = levelsOf(meter, peak);
-    return { hash, file: name, render, lufs: after.integratedLufs, before, after };
+    return { hash, file: name, render, before, after };
   } finally {
     writer.abandon();
     meter.release();

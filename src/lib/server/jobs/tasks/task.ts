@@ -70,8 +70,6 @@ export interface RenderResult {
   /** Name of the file in the job's folder. */
   readonly file: string;
   readonly render: Render;
-  /** Integrated loudness of the clip's window as its chain makes it; null: silence or too short. */
-  readonly lufs: number | null;
   /** Levels of that window before any chain, where they were asked for, and after it. */
   readonly before: BatchLevels | null;
   readonly after: BatchLevels;
