@@ -33,6 +33,11 @@ export function resolveClip(doc: Tables, clip: Clip): ResolvedClip {
   return made;
 }
 
+type Placed = { readonly id: string; readonly start: number };
+
+/** Orders clips or sections as they lie in time. */
+export const byPlace = (a: Placed, b: Placed): number => a.start - b.start || (a.id < b.id ? -1 : 1);
+
 /** Tracks from the top to the bottom. */
 export function tracksInOrder(doc: Tables): Track[] {
   return [...doc.values("tracks")].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
@@ -60,7 +65,7 @@ export function recordingsByName(doc: Tables): Recording[] {
 
 /** Sections by when they begin. */
 export function sectionsInOrder(doc: Tables): Section[] {
-  return [...doc.values("sections")].sort((a, b) => a.start - b.start || (a.id < b.id ? -1 : 1));
+  return [...doc.values("sections")].sort(byPlace);
 }
 
 /** The other clips that show the same recording. */

@@ -1,5 +1,6 @@
 // Which picture belongs to a place on the timeline, and how a player is kept in step with it.
 import type { Document } from "./document";
+import { byPlace } from "./lookup";
 import type { Clip, Recording } from "./schema";
 
 /** A clip of a video's sound. */
@@ -19,7 +20,7 @@ export function videoClips(doc: Document): VideoClip[] {
     const recording = videos.get(clip.content.recordingId);
     if (recording) found.push({ clip, recording });
   }
-  return found.sort((a, b) => a.clip.start - b.clip.start || (a.clip.id < b.clip.id ? -1 : 1));
+  return found.sort((a, b) => byPlace(a.clip, b.clip));
 }
 
 /** A moment of a video. */

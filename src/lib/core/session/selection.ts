@@ -1,7 +1,7 @@
 // What is selected, and what of the document that is: every action asks `targets`.
 import type { Clip } from "./schema";
 import type { Tables } from "./tables";
-import { tracksInOrder } from "./lookup";
+import { byPlace, tracksInOrder } from "./lookup";
 
 /** A stretch of the timeline in frames, [from, to), on some tracks; null: on those of the selected clips, or all. */
 export interface Range {
@@ -33,8 +33,6 @@ export function rangeOf(doc: Tables, { stretch }: Selected): Range | null {
   const section = doc.get("sections", stretch.section);
   return section ? { from: section.start, to: section.start + section.length, tracks: null } : null;
 }
-
-const byPlace = (a: Clip, b: Clip) => a.start - b.start || (a.id < b.id ? -1 : 1);
 
 /** The selected clips that are there, in the order in which they were selected. */
 export function clipsOf(doc: Tables, { clips }: Selected): Clip[] {

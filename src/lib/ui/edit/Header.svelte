@@ -2,7 +2,6 @@
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
   import Export from "carbon-icons-svelte/lib/Export.svelte";
-  import Folder from "carbon-icons-svelte/lib/Folder.svelte";
   import Redo from "carbon-icons-svelte/lib/Redo.svelte";
   import SearchLocate from "carbon-icons-svelte/lib/SearchLocate.svelte";
   import Undo from "carbon-icons-svelte/lib/Undo.svelte";
@@ -26,7 +25,7 @@
   ];
 </script>
 
-<header class:told={notices.list.length > 0}>
+<header>
   <a class="home" href="/" title="Back to the projects">Wring</a>
   <h1 class="visually-hidden">{session.shown.name}</h1>
   <span class="project">
@@ -34,7 +33,7 @@
       label="Name of the project"
       takes="1 to 120 characters"
       text={session.shown.name}
-      width="176px"
+      width="150px"
       commit={(name) => name.trim() !== "" && session.run({ type: "project.rename", name })}
     />
   </span>
@@ -46,17 +45,6 @@
       >
     {/each}
   </nav>
-  {#if screen === ""}
-    <Button
-      kind="ghost"
-      size="small"
-      icon={Folder}
-      aria-pressed={editor.shelfOpen}
-      title="Recordings and presets (S)"
-      on:click={() => (editor.shelfOpen = !editor.shelfOpen)}>Shelf</Button
-    >
-  {/if}
-  <span class="messages"><Notices /></span>
   <Button
     kind="ghost"
     size="small"
@@ -64,19 +52,24 @@
     disabled={!session.undoName}
     title={session.undoName ? `Undo: ${session.undoName} (Ctrl Z)` : "Undo (Ctrl Z)"}
     on:click={() => session.undo()}
-    ><span class="what" class:short={notices.list.length > 0}
-      >Undo{session.undoName ? `: ${session.undoName}` : ""}</span
-    ></Button
+    ><span class="visually-hidden">Undo{session.undoName ? `: ${session.undoName}` : ""}</span></Button
   >
   <Button
     kind="ghost"
     size="small"
     icon={Redo}
     disabled={!session.redoName}
-    aria-label={session.redoName ? `Redo: ${session.redoName}` : "Redo"}
     title={session.redoName ? `Redo: ${session.redoName} (Ctrl Shift Z)` : "Redo (Ctrl Shift Z)"}
-    on:click={() => session.redo()}>Redo</Button
+    on:click={() => session.redo()}
+    ><span class="visually-hidden">Redo{session.redoName ? `: ${session.redoName}` : ""}</span></Button
   >
+  <!-- Messages take the place of what would be undone: nothing else moves when they come and go. -->
+  <span class="told">
+    <Notices />
+    {#if notices.list.length === 0 && session.undoName}
+      <span class="last soft" aria-hidden="true" title="What undo takes back">{session.undoName}</span>
+    {/if}
+  </span>
   <span
     class="saved"
     class:soft={session.hindrance === null}
@@ -157,26 +150,22 @@
     font-weight: 600;
   }
 
-  .messages {
+  header > :global(.bx--btn--ghost) {
+    width: 34px;
+    padding: 0;
+  }
+
+  header > .told {
     flex: 1;
     min-width: 0;
   }
 
-  .what {
-    max-width: 210px;
+  .last {
+    display: block;
     overflow: hidden;
+    font-size: 12px;
     text-overflow: ellipsis;
-  }
-
-  /* The messages have the room. */
-  .what.short {
-    max-width: 34px;
-  }
-
-  /* Then buttons show their signs alone. */
-  .told > :global(.bx--btn) {
-    padding-right: 8px;
-    font-size: 0;
+    white-space: nowrap;
   }
 
   .warn {

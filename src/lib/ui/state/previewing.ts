@@ -1,5 +1,5 @@
 // Hearing what is on the bench round and round, and going on to the next of the selected clips.
-import { programmeEnd } from "$lib/core/session/lookup";
+import { byPlace, programmeEnd } from "$lib/core/session/lookup";
 import type { Editor } from "./editor.svelte";
 
 interface Stretch {
@@ -52,9 +52,7 @@ function begin(editor: Editor): void {
 /** Brings the next, or the one before, of the selected clips to the bench; a preview goes on with it. */
 export function nextClip(editor: Editor, by: 1 | -1): void {
   const { selection, session, transport } = editor;
-  const clips = selection.clipIds
-    .flatMap((id) => session.shown.get("clips", id) ?? [])
-    .sort((a, b) => a.start - b.start || (a.id < b.id ? -1 : 1));
+  const clips = selection.clipIds.flatMap((id) => session.shown.get("clips", id) ?? []).sort(byPlace);
   const now = clips.findIndex((clip) => clip.id === selection.clip?.id);
   const next = clips[(now + by + clips.length) % clips.length];
   if (clips.length < 2 || !next) return;

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { programmeOver } from "$lib/core/render/graph";
 import { asOne, type SingleCommand } from "$lib/core/session/commands";
 import { Document, type DocumentJson } from "$lib/core/session/document";
-import { orderBelow, tracksInOrder } from "$lib/core/session/lookup";
+import { byPlace, orderBelow, tracksInOrder } from "$lib/core/session/lookup";
 import { newClip, newRecording, newTrack } from "$lib/core/session/make";
 import { withoutMix } from "$lib/core/session/owners";
 import { numbered } from "$lib/core/session/renderNames";
@@ -55,8 +55,12 @@ function soundOf({ document: json, clipIds }: Order): { document: Document; from
   return { document, from, to: Math.max(from + 1, programmeOver(document)) };
 }
 
+/** Names of the clips, in the order in which they sound. */
 const describe = (wanted: Order) => {
-  const names = wanted.document.clips.filter(({ id }) => wanted.clipIds.includes(id)).map(({ name }) => name);
+  const names = wanted.document.clips
+    .filter(({ id }) => wanted.clipIds.includes(id))
+    .sort(byPlace)
+    .map(({ name }) => name);
   return names.length <= 3
     ? names.join(", ")
     : `${names.slice(0, 3).join(", ")} and ${names.length - 3} more`;

@@ -1,6 +1,7 @@
 <!-- On the timeline's edge: what pulling does, what dropping does to others, what edges snap to, how time is written. -->
 <script lang="ts">
   import { Checkbox } from "carbon-components-svelte";
+  import Folder from "carbon-icons-svelte/lib/Folder.svelte";
   import { DROP_RULES, type DropRule } from "$lib/core/session/drop";
   import { SNAP_KINDS, type SnapKind } from "$lib/core/session/snap";
   import type { MenuKind } from "../../state/actions/menus";
@@ -55,6 +56,12 @@
 </script>
 
 <div class="tools" role="toolbar" aria-label="Tools of the timeline">
+  <button
+    class="toggle shelf"
+    aria-pressed={editor.shelfOpen}
+    title="Recordings and presets (S)"
+    onclick={() => (editor.shelfOpen = !editor.shelfOpen)}><Folder aria-hidden="true" />Shelf</button
+  >
   <span class="soft" aria-hidden="true">pull</span>
   <Choice
     label="What pulling does"
@@ -146,6 +153,13 @@
   .toggle:focus-visible {
     outline: 2px solid var(--w-ink);
     outline-offset: 1px;
+  }
+
+  .shelf {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+    margin: 0 8px 0 0;
   }
 
   .snaps {
