@@ -2,6 +2,7 @@
 import { describe, expect, it } from "vitest";
 import { channelWeights } from "../../src/lib/core/measure/channelWeights";
 import { Meter } from "../../src/lib/core/measure/meter";
+import { bessel0, kaiserBeta } from "../../src/lib/core/audio/windows";
 import { TruePeak } from "../../src/lib/core/measure/truePeak";
 import { Buffer } from "../../src/lib/core/kernels/memory";
 import { eachBlock, noise, RATE, sine } from "./signals";
@@ -300,6 +301,35 @@ describe("true peak alone", () => {
       const peak = new TruePeak();
       eachBlock(x, x, 512, (l, r, n) => peak.push(l, r, n));
       expect(peak.dbtp).toBe(metered(x).truePeakDbtp);
+      peak.release();
+    }
+  });
+
+  it("is that of its formula in double precision: sincs of 32 samples in a Kaiser window, four times as many, and a parabola", () => {
+    const beta = kaiserBeta(60);
+    const tap = (x: number) =>
+      Math.abs(x) >= 16
+        ? 0
+        : ((x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x)) *
+            bessel0(beta * Math.sqrt(1 - (x / 16) ** 2))) /
+          bessel0(beta);
+    const taps = [1, 2, 3].map((p) => Array.from({ length: 32 }, (_, k) => tap(16 - k - p / 4)));
+    for (const x of [noise(3000, 0.4, 8), sine(17000, -3, 3000, RATE, 1.1), sine(101, -6, 3000)]) {
+      const fine: number[] = [];
+      const at = (i: number) => x[i] ?? 0;
+      for (let n = 0; n < x.length; n++)
+        fine.push(at(n - 16), ...taps.map((h) => h.reduce((sum, c, k) => sum + c * at(n - k), 0)));
+      let most = 0;
+      for (let i = 1; i + 1 < fine.length; i++) {
+        const sign = Math.sign(fine[i]) || 1;
+        const [a, b, c] = [fine[i - 1], fine[i], fine[i + 1]].map((v) => v * sign);
+        const bend = 2 * b - a - c;
+        const top = b >= Math.abs(a) && b >= Math.abs(c) && bend > 0;
+        most = Math.max(most, b + (top ? (a - c) ** 2 / (8 * bend) : 0));
+      }
+      const peak = new TruePeak();
+      eachBlock(x, x, 100, (l, r, n) => peak.push(l, r, n));
+      expect(peak.dbtp).toBeCloseTo(20 * Math.log10(most), 4);
       peak.release();
     }
   });

@@ -5,6 +5,7 @@ import { Meter } from "../../src/lib/core/measure/meter";
 import { eachBlock } from "../core/signals";
 import {
   addStep,
+  boxOf,
   clip,
   expect,
   expectAccessible,
@@ -12,6 +13,7 @@ import {
   importFiles,
   newProject,
   noiseFile,
+  peakDb,
   place,
   projectWithClip,
   saved,
@@ -178,4 +180,35 @@ test("presets are searched, tagged, renamed, deleted and taken back, written to 
     const found = presets.find((preset) => preset.name === name);
     await page.request.delete(`/api/presets/${found?.id ?? ""}`);
   }
+});
+
+test("a saved fade is pulled onto the half of a clip that it is for, and used by its button", async ({
+  page
+}) => {
+  await projectWithClip(page, "Fades", toneFile("Tone.wav", -20, 4));
+  const fades = [{ name: "Late rise", shape: { curve: "straight", bend: -5 } }];
+  await page.request.post("/api/fade-presets", { data: { wring: "fades", version: 1, fades } });
+  await page.reload();
+  await page.getByRole("button", { name: "Show the whole programme" }).click();
+  const before = await exported(page);
+  await shelf(page, true);
+  await page.getByRole("tab", { name: "Presets" }).click();
+  const fade = page.getByRole("group", { name: "Fade Late rise" });
+  const { width, height } = await boxOf(clip(page, "Tone"));
+  await fade.dragTo(clip(page, "Tone"), { targetPosition: { x: width * 0.8, y: height / 2 } });
+  await expect(page.getByRole("button", { name: /^Undo/ })).toContainText("fade out of Tone");
+  await saved(page);
+  await page.reload();
+  const out = await exported(page);
+  expect(out.left.slice(0, 3 * 48000)).toEqual(before.left.slice(0, 3 * 48000));
+  // Half of a fade that is bent downwards lies far under half of the level.
+  expect(peakDb(out.left, 3.74, 3.76)).toBeLessThan(-30);
+  await clip(page, "Tone").click();
+  await shelf(page, true);
+  await page.getByRole("tab", { name: "Presets" }).click();
+  await page.getByRole("button", { name: "Use Late rise to fade in" }).click();
+  await saved(page);
+  const both = await exported(page);
+  expect(peakDb(both.left, 0.24, 0.26)).toBeLessThan(-30);
+  expect(both.left.slice(2 * 48000)).toEqual(out.left.slice(2 * 48000));
 });

@@ -26,11 +26,24 @@ export type FarLearner = (
   report: (share: number) => void
 ) => Promise<LessonJson | undefined>;
 
+interface Guest {
+  readonly wanted: () => boolean;
+  readonly report: (share: number) => void;
+}
+
+/** All who wait for the same to be learnt. */
+interface Party {
+  readonly guests: Set<Guest>;
+  done: Promise<boolean>;
+}
+
 export class ChunkStore implements Source {
   readonly #cache = new ChunkCache(CAPACITY);
   readonly #coming = new Map<string, Promise<void>>();
   readonly learnt: Lessons;
   readonly #sounds = new Map<string, Samples>();
+  /** What is being learnt, and for whom. */
+  readonly #learning = new Map<string, Party>();
 
   /** @param far learns what is long where the sound lies */
   constructor(
@@ -58,6 +71,11 @@ export class ChunkStore implements Source {
     );
   }
 
+  /** Whether all that the steps of a part must learn is learnt. */
+  knows(part: SoundPart): boolean {
+    return this.#toLearn([part]).every(({ key }) => this.learnt.has(key));
+  }
+
   /** What must be learnt for parts, in order: of recordings with a chain first. */
   #toLearn(parts: readonly SoundPart[]): { part: SoundPart; key: string }[] {
     return parts
@@ -80,8 +98,36 @@ export class ChunkStore implements Source {
     const all = [...asked, ...parts.flatMap(askedBy)];
     for (const id of all) if (!this.#sounds.has(id)) await this.#loadSound(id);
     for (const { part, key } of this.#toLearn(parts))
-      if (!this.learnt.has(key) && !(await this.#learn(part, key, wanted, report))) return false;
+      if (!(await this.#join(part, key, wanted, report))) return false;
     return wanted();
+  }
+
+  /** Learns what is not known; with whoever learns it already. False when it is no longer wanted. */
+  async #join(
+    part: SoundPart,
+    key: string,
+    wanted: () => boolean,
+    report: (share: number) => void
+  ): Promise<boolean> {
+    while (!this.learnt.has(key)) {
+      const party = this.#learning.get(key) ?? { guests: new Set(), done: Promise.resolve(false) };
+      const guest = { wanted, report };
+      party.guests.add(guest);
+      if (!this.#learning.has(key)) {
+        this.#learning.set(key, party);
+        const guests = () => [...party.guests];
+        party.done = this.#learn(
+          part,
+          key,
+          () => guests().some((one) => one.wanted()),
+          (share) => guests().forEach((one) => one.report(share))
+        ).finally(() => this.#learning.delete(key));
+      }
+      await party.done.finally(() => party.guests.delete(guest));
+      // It was given up by all who waited then.
+      if (!wanted()) return false;
+    }
+    return true;
   }
 
   async #learn(

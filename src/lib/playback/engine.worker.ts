@@ -5,6 +5,7 @@ import { Monitor } from "$lib/core/monitor/monitor";
 import { Plan } from "$lib/core/render/graph";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import { Document } from "$lib/core/session/document";
+import { Background } from "./background";
 import { ChunkStore } from "./chunkStore";
 import { farLearner } from "./listen";
 import { TrackPeaks } from "$lib/core/render/trackPeaks";
@@ -23,9 +24,14 @@ const PREFETCH_SECONDS = 6;
 // Clips that begin within this time are made ready to sound before playing starts; later ones while it plays.
 const PREPARED_SECONDS = 2;
 const PREPARED_AHEAD_SECONDS = 30;
+// So long a start waits for clips that are being computed before they play as they were.
+const PATIENCE_MS = 150;
 
 let ring: Ring;
 let store: ChunkStore;
+let background: Background;
+/** Where it would play from. */
+let rest = 0;
 let sampleRate = 48000;
 let plan: Plan | undefined;
 let loop: Loop | null = null;
@@ -231,6 +237,9 @@ async function play(from: number, wanted: number, until: number | null): Promise
     await new Promise((resolve) => setTimeout(resolve, 1));
     if (epoch !== wanted) return;
   }
+  rest = from;
+  await Promise.race([background.idle, new Promise((resolve) => setTimeout(resolve, PATIENCE_MS))]);
+  if (epoch !== wanted) return;
   try {
     const parts = sounding(what, from, PREPARED_SECONDS);
     if (!(await prepareParts(what, parts, () => epoch === wanted))) return;
@@ -260,6 +269,7 @@ async function play(from: number, wanted: number, until: number | null): Promise
 }
 
 async function prepare(from: number): Promise<void> {
+  rest = from;
   const what = plan;
   if (!what) return;
   const doc = what.document;
@@ -275,6 +285,17 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
       ring = new Ring(data.ring);
       sampleRate = data.sampleRate;
       store = new ChunkStore(sampleRate, farLearner(data.projectId));
+      background = new Background(
+        () => plan,
+        store,
+        () => producer?.position ?? rest,
+        {
+          oncomputing: (clipIds, share) => send({ type: "computing", clipIds, share }),
+          onready: () => {
+            if (plan) offer(plan).catch(refuse);
+          }
+        }
+      );
       monitor = new Monitor(sampleRate);
       setInterval(() => {
         pump().catch(fail);
@@ -283,11 +304,17 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
     case "document":
       plan = new Plan(Document.fromJson(data.document));
       break;
-    case "changes":
+    case "changes": {
       if (!plan) break;
-      plan.update(plan.document.with(data.changes), data.changes);
+      const before = plan.document;
+      plan.update(before.with(data.changes), data.changes);
+      background.changed(before, data.changes);
       if (!producer) changedAtRest = true;
       offer(plan).catch(refuse);
+      break;
+    }
+    case "background":
+      background.on = data.on;
       break;
     case "loop":
       loop = data.loop;

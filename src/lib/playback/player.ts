@@ -21,6 +21,8 @@ export interface PlayerEvents {
   onlevels(levels: LiveLevels, tracks: Readonly<Record<string, number>>, at: PlayingState): void;
   /** Share that is done of what must be heard before playing; null: nothing more. */
   onpreparing(share: number | null): void;
+  /** Clips that sound as they did until they are computed; share that is done of the one that is computed now. */
+  oncomputing(clipIds: readonly string[], share: number): void;
   onfault(message: string): void;
 }
 
@@ -62,6 +64,10 @@ export class Player {
     }
     if (message.type === "preparing") {
       this.events.onpreparing(message.share);
+      return;
+    }
+    if (message.type === "computing") {
+      this.events.oncomputing(message.clipIds, message.share);
       return;
     }
     if (message.epoch !== this.#epoch) return;
@@ -142,6 +148,11 @@ export class Player {
 
   setLoop(loop: Loop | null): void {
     this.#tell({ type: "loop", loop });
+  }
+
+  /** Whether what changed clips need is computed by itself. */
+  setBackground(on: boolean): void {
+    this.#tell({ type: "background", on });
   }
 
   setMonitor(setting: MonitorSetting): void {

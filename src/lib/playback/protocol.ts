@@ -32,7 +32,9 @@ export type ToEngine =
       readonly until: number | null;
       readonly epoch: number;
     }
-  | { readonly type: "stop" };
+  | { readonly type: "stop" }
+  /** Whether what changed clips need is computed by itself, or when they are about to sound. */
+  | { readonly type: "background"; readonly on: boolean };
 
 export type FromEngine =
   /** Frame `frame` of the ring sounds at timeline position `position`; so on until the next mark. */
@@ -51,6 +53,8 @@ export type FromEngine =
   | { readonly type: "started"; readonly epoch: number }
   /** Steps that must hear their whole clip first are doing so; null: no longer. */
   | { readonly type: "preparing"; readonly share: number | null }
+  /** Clips that sound as they did until what they need is computed, and the share that is done of the first of them. */
+  | { readonly type: "computing"; readonly clipIds: readonly string[]; readonly share: number }
   /** The programme is over once the ring has been read up to `frame`. */
   | { readonly type: "ended"; readonly epoch: number; readonly frame: number }
   /** Playing has ended, since this happened. */

@@ -8,6 +8,7 @@
   import { actions } from "./state/actions";
   import { Editor, provideEditor } from "./state/editor.svelte";
   import { FocusOrigin } from "./state/focusOrigin";
+  import ActionsDialog from "./edit/dialogs/ActionsDialog.svelte";
   import Header from "./edit/Header.svelte";
   import JobsTray from "./edit/JobsTray.svelte";
 
@@ -38,6 +39,7 @@
   $effect.pre(() => editor.clips.show(session.shown));
   $effect(() => transport.giveLoop());
   $effect(() => transport.giveMonitor(editor.monitoring.setting));
+  $effect(() => transport.giveBackground(editor.preferences.background));
   $effect(() => editor.monitoring.keep());
   $effect(() => layout.keep());
   $effect(() => editor.preferences.keep());
@@ -128,7 +130,11 @@
     {#key editor.menu}{#if editor.menu}<Menu menu={editor.menu} />{/if}{/key}
   {/await}
 {/if}
-{#if editor.dialog !== null || session.question}
+{#if editor.dialog === "actions"}
+  <!-- It is there at once: what is typed right after its key is meant for it. -->
+  <h2 class="visually-hidden">Dialog</h2>
+  <ActionsDialog />
+{:else if editor.dialog !== null || session.question}
   {#await later.dialogs() then { default: Dialogs }}<Dialogs />{/await}
 {/if}
 <div class="visually-hidden" role="status">

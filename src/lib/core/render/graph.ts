@@ -26,6 +26,7 @@ import { runIn } from "./chainStream";
 import { neededOf } from "./partStream";
 import { soundingEnd } from "./ringOut";
 import { askedBy, partOf, type SoundPart } from "./soundPart";
+import { StandIns, type Treatment } from "./standIns";
 import { linesOf, type TrackLines } from "./trackLines";
 
 /** A part of a bus's sound that goes elsewhere as well. There are none yet. */
@@ -96,6 +97,7 @@ export class Plan {
   #mix: BusPlan | undefined;
   #end: number | undefined;
   #changed = nothing();
+  readonly #standIns = new StandIns();
 
   constructor(document: Document) {
     this.#document = document;
@@ -117,6 +119,29 @@ export class Plan {
     this.#document = document;
     this.#end = undefined;
     for (const change of changes) this.#note(change);
+  }
+
+  /** The treatment that a clip keeps sounding with, if it does. */
+  held(clipId: string): Treatment | undefined {
+    return this.#standIns.get(clipId);
+  }
+
+  /** A clip as it is in the document, with another treatment: the same object for the same two. */
+  treated(clip: ResolvedClip, treatment: Treatment): ResolvedClip {
+    return this.#standIns.with(clip, treatment);
+  }
+
+  /** Lets a clip sound with another treatment than its document says; undefined: as it says. */
+  hold(clipId: string, treatment: Treatment | undefined): void {
+    if (!this.#standIns.set(clipId, treatment)) return;
+    this.#end = undefined;
+    const clip = this.#document.get("clips", clipId);
+    if (clip) this.#changed.tracks.add(clip.track);
+  }
+
+  /** A clip as it sounds. */
+  #sounding(clip: Clip): ResolvedClip {
+    return this.#standIns.as(resolveClip(this.#document, clip));
   }
 
   #note({ table, id, before, after }: Change): void {
@@ -154,7 +179,7 @@ export class Plan {
     const out: ResolvedClip[] = [];
     for (const clip of this.#ringing.get(track)?.values() ?? []) {
       if (clip.start + clip.length > from) continue;
-      const resolved = resolveClip(this.#document, clip);
+      const resolved = this.#sounding(clip);
       if (soundingEnd(resolved, this.sampleRate) > from) out.push(resolved);
     }
     return out;
@@ -220,7 +245,7 @@ export class Plan {
 
   /** The clips of a track that sound somewhere in [from, to), by when they begin; equal ones by id, so that everyone adds them up alike. */
   voices(track: string, from: number, to: number): ResolvedClip[] {
-    const there = this.#index.overlapping(track, from, to).map((clip) => resolveClip(this.#document, clip));
+    const there = this.#index.overlapping(track, from, to).map((clip) => this.#sounding(clip));
     const ringing = this.#ringsInto(track, from);
     if (ringing.length === 0) return there;
     return [...ringing, ...there].sort((a, b) => a.start - b.start || (a.id < b.id ? -1 : 1));
@@ -242,7 +267,7 @@ export class Plan {
     let end = 0;
     for (const { id, steps } of this.tracks) {
       const rings = [...(this.#ringing.get(id)?.values() ?? [])].map((clip) =>
-        soundingEnd(resolveClip(this.#document, clip), this.sampleRate)
+        soundingEnd(this.#sounding(clip), this.sampleRate)
       );
       const last = Math.max(this.#index.end(id), ...rings);
       if (last > 0) end = Math.max(end, soundEnd(steps, this.sampleRate, last));

@@ -23,13 +23,15 @@ const TRACK = "trial";
  * A document in which only this sounds, at full level, without the chains of its track and the mix.
  * @param steps instead of its own; null: its own
  * @param extra recordings that the steps ask for and the document does not have
+ * @param gainDb beside its own gain
  * @returns undefined when the sound has gone
  */
 export function trialOf(
   doc: Document,
   { kind, id }: TrialSound,
   steps: readonly RecipeStep[] | null,
-  extra: readonly Recording[] = []
+  extra: readonly Recording[] = [],
+  gainDb = 0
 ): Trial | undefined {
   const clip = kind === "clip" ? doc.get("clips", id) : wholeOf(doc, id);
   if (!clip) return undefined;
@@ -39,6 +41,7 @@ export function trialOf(
     ...clip,
     track: TRACK,
     muted: false,
+    gainDb: clip.gainDb + gainDb,
     chain: chain.length > 0 ? "trial" : null,
     ...(steps ? { render: null } : {})
   };

@@ -92,7 +92,10 @@
         disabled={!trying && (!example || nothing)}
         on:click={hear}>{trying ? "Stop" : "Hear the first one"}</Button
       >
-      {#if trying}<Checkbox labelText="before" bind:checked={trials.before} />{/if}
+      {#if trying}<Checkbox labelText="before" bind:checked={trials.before} /><Checkbox
+          labelText="equally loud"
+          bind:checked={trials.equalLoudness}
+        />{/if}
     </div>
     {#if clips > 0}
       <div class="row">

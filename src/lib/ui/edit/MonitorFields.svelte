@@ -13,7 +13,8 @@
     ROLL_MOST_SECONDS
   } from "../state/monitoring.svelte";
 
-  const { monitoring, transport } = useEditor();
+  const editor = useEditor();
+  const { monitoring, transport } = editor;
   const level = $derived(`${formatDb(monitoring.gainDb, 1, true)} dB`);
 
   /** A typed number with or without its unit; undefined when it is none. */
@@ -53,13 +54,14 @@
   >
 {/if}
 {#if transport.load > 0}
-  <span
+  <button
     class="soft number load"
     class:much={transport.load > 0.7}
-    title="Share of one processor core that all live treatment takes, measured while it plays. Rendering what costs most frees it."
+    title="Share of one processor core that all live treatment takes, measured while it plays. Press to render what costs most."
+    onclick={() => (editor.dialog = "dearest")}
     >{Math.max(1, Math.round(transport.load * 100))} %<span class="visually-hidden">
-      of a core for live treatment</span
-    ></span
+      of a core for live treatment: render what costs most</span
+    ></button
   >
 {/if}
 <Disclosure label={monitoring.gainDb === 0 ? "monitor" : `monitor ${level}`} name="Monitor">
@@ -111,7 +113,11 @@
   }
 
   .load {
+    padding: 2px 4px;
+    border: 0;
+    background: none;
     font-size: 12px;
+    cursor: pointer;
     white-space: nowrap;
   }
 

@@ -121,6 +121,15 @@
     <span class="soft" role="status" title="A step must hear its whole clip before it can sound"
       >preparing {Math.round(transport.preparing * 100)} %</span
     >
+  {:else if transport.computing.size > 0}
+    <span
+      class="soft"
+      role="status"
+      title="{transport.computing.size} changed clip{transport.computing.size === 1
+        ? ' is'
+        : 's are'} computed as a whole; until then it sounds as before"
+      >computing {Math.round(transport.computed * 100)} %</span
+    >
   {/if}
   <MonitorFields />
   <div class="meters" role="group" aria-label="Live loudness">

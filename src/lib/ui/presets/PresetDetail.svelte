@@ -79,7 +79,10 @@
       on:click={hear}
       >{trying ? "Stop" : clip ? `Hear it on ${clip.name}` : "Hear it: select a clip first"}</Button
     >
-    {#if trying}<Checkbox labelText="before" bind:checked={trials.before} />{/if}
+    {#if trying}<Checkbox labelText="before" bind:checked={trials.before} /><Checkbox
+        labelText="equally loud"
+        bind:checked={trials.equalLoudness}
+      />{/if}
   {/if}
   <Button size="small" disabled={row.kind === "fade" && !clip} on:click={apply}
     >{row.kind === "fade" ? "Use for both fades" : `Apply to ${selection.title}`}</Button

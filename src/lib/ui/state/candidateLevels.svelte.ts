@@ -40,7 +40,7 @@ export class CandidateLevels {
   }
 
   /** Measures these chains on what is on the bench. */
-  want(subject: Subject, chains: readonly (readonly Step[])[]): void {
+  want(subject: Pick<Subject, "owner" | "clip">, chains: readonly (readonly Step[])[]): void {
     const asked = chains.flatMap((steps) => {
       const question = this.#question(subject, steps);
       return question ? [{ steps, question, key: JSON.stringify([question, this.#ground(question)]) }] : [];
@@ -56,7 +56,7 @@ export class CandidateLevels {
     return "kind" in question && question.kind === "bus" ? this.session.revision : 0;
   }
 
-  #question({ owner, clip }: Subject, steps: readonly Step[]): Question | undefined {
+  #question({ owner, clip }: Pick<Subject, "owner" | "clip">, steps: readonly Step[]): Question | undefined {
     const { sampleRate } = this.session.document;
     const recording =
       owner.table === "recordings" ? this.session.shown.get("recordings", owner.id) : undefined;

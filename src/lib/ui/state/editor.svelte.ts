@@ -51,6 +51,7 @@ export type DialogName =
   | "recordingFade"
   | "allClips"
   | "cleanUp"
+  | "dearest"
   | "soundTracks"
   | "recordingName"
   | "recordingFolder"
@@ -209,6 +210,7 @@ export class Editor {
     this.session.close();
     this.transport.close();
     this.hearing.close();
+    this.trials.close();
     this.examination.forget();
     this.together.forget();
     this.analysis.close();

@@ -39,7 +39,8 @@ const kept = z.object({
   blendMs: z.number().min(0).max(BLEND_MOST_MS),
   crossMs: z.number().gt(0).max(10000),
   time: timeFormat,
-  newFade: fadeShapeSchema
+  newFade: fadeShapeSchema,
+  background: z.boolean()
 });
 type Kept = z.infer<typeof kept>;
 
@@ -52,7 +53,8 @@ const STANDARD: Kept = {
   blendMs: 5,
   crossMs: 20,
   time: { kind: "clock", timecode: "25", tempo: 120, beats: 4 },
-  newFade: { curve: "straight" }
+  newFade: { curve: "straight" },
+  background: true
 };
 
 function restored(): Kept {
@@ -78,6 +80,8 @@ export class Preferences {
   time = $state.raw<TimeFormat>(STANDARD.time);
   /** Shape of new fades. */
   newFade = $state.raw<FadeShape>(STANDARD.newFade as FadeShape);
+  /** Whether steps that need a clip as a whole are computed by themselves after a change, or when the clip is about to sound. */
+  background = $state(STANDARD.background);
 
   constructor() {
     const before = restored();
@@ -90,12 +94,13 @@ export class Preferences {
     this.crossMs = before.crossMs;
     this.time = before.time;
     this.newFade = before.newFade as FadeShape;
+    this.background = before.background;
   }
 
   /** Call in an effect: keeps what is chosen. */
   keep(): void {
-    const { rule, pulls, snapping, snapTo, nudgeMs, blendMs, crossMs, time, newFade } = this;
-    const now = { rule, pulls, snapping, snapTo, nudgeMs, blendMs, crossMs, time, newFade };
+    const { rule, pulls, snapping, snapTo, nudgeMs, blendMs, crossMs, time, newFade, background } = this;
+    const now = { rule, pulls, snapping, snapTo, nudgeMs, blendMs, crossMs, time, newFade, background };
     localStorage.setItem(KEY, JSON.stringify(now));
   }
 

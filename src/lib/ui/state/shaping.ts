@@ -77,6 +77,24 @@ export function fadesCommand(
   return { type: "clip.fades", fades: clips.map((clip) => ({ clipId: clip.id, edge, fade: fade(clip) })) };
 }
 
+/** Length of a fade that a shape is given to where there was none, in seconds. */
+const NEW_FADE_SECONDS = 0.5;
+
+/** Gives a shape to a fade of all selected clips; clips without that fade get a short one. */
+export function giveFade(
+  { session, selection, sampleRate }: Editor,
+  edge: "in" | "out",
+  shape: Fade["shape"]
+): void {
+  const clips = selection.clipIds.flatMap((id) => session.document.get("clips", id) ?? []);
+  const command = fadesCommand(clips, edge, (clip) => {
+    const own = edge === "in" ? clip.fadeIn : clip.fadeOut;
+    const short = Math.min(NEW_FADE_SECONDS * sampleRate, clip.length / 3);
+    return own.length > 0 ? { ...own, shape } : { ...fadeOf(clip, edge, short), shape };
+  });
+  if (command) session.run(command);
+}
+
 /** What edges are pulled with, as one works now. */
 export function shapeGround({ session, preferences }: Editor, seed: string, rule?: DropRule): ShapeGround {
   return {

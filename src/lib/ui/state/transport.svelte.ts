@@ -15,12 +15,12 @@ const SILENT: LiveLevels = {
   truePeak: -Infinity
 };
 
-/** Playing, the playhead, the loop, the meters, before and after. */
 /** Of what was measured in the last tenth of a second. */
 const LOAD_WEIGHT = 0.2;
 /** The audio output is opened so long after the page. */
 const WARM_UP_MS = 400;
 
+/** Playing, the playhead, the loop, the meters, before and after. */
 export class Transport {
   playing = $state(false);
   position = $state(0);
@@ -29,6 +29,10 @@ export class Transport {
   tracks = $state.raw<Readonly<Record<string, number>>>({});
   /** Share that steps have heard of their whole clip, which they must before it can sound; null: nothing to wait for. */
   preparing = $state<number | null>(null);
+  /** Clips that sound as they did until what their steps need is computed. */
+  computing = $state.raw<ReadonlySet<string>>(new Set());
+  /** Share that is done of the one that is computed now. */
+  computed = $state(0);
   looping = $state(false);
   /** Share of one core that the mix takes while it plays, over about a second; of the last play when it rests. */
   load = $state(0);
@@ -65,6 +69,12 @@ export class Transport {
         this.load = this.load + LOAD_WEIGHT * (load - this.load);
       },
       onpreparing: (share) => (this.preparing = share),
+      oncomputing: (clipIds, share) => {
+        this.computed = share;
+        const now = this.computing;
+        if (clipIds.length !== now.size || clipIds.some((id) => !now.has(id)))
+          this.computing = new Set(clipIds);
+      },
       onfault: (message) => notices.fault(message)
     });
     // Opening the output holds the page up: what is to be seen comes first.
@@ -89,6 +99,11 @@ export class Transport {
   /** Call in an effect: how one listens. */
   giveMonitor(setting: MonitorSetting): void {
     this.#player.setMonitor(setting);
+  }
+
+  /** Call in an effect: whether what changed clips need is computed by itself. */
+  giveBackground(on: boolean): void {
+    this.#player.setBackground(on);
   }
 
   /** Plays a stretch of the timeline round and round, at once. */

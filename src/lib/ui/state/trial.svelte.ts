@@ -1,7 +1,10 @@
 // A preset or a batch heard on one sound, before it is applied to anything.
+import { equalGains } from "$lib/core/render/compare";
 import { trialOf, type Trial, type TrialSound } from "$lib/core/render/trial";
+import { resolveClip } from "$lib/core/session/lookup";
 import { atRate } from "$lib/core/session/make";
-import type { RecipeStep, Recording } from "$lib/core/session/schema";
+import type { RecipeStep, Recording, Step } from "$lib/core/session/schema";
+import { CandidateLevels } from "./candidateLevels.svelte";
 import type { Session } from "./session.svelte";
 
 export interface TrialOrder {
@@ -16,7 +19,15 @@ export class Trials {
   /** Whether it is heard without the chain. */
   before = $state(false);
 
-  constructor(private readonly session: Session) {}
+  /** Whether before and after are equally loud. */
+  equalLoudness = $state(true);
+  readonly #levels: CandidateLevels;
+  /** Its steps as they are measured, and none. */
+  #chains = $state.raw<readonly [none: readonly Step[], tried: readonly Step[]]>([[], []]);
+
+  constructor(private readonly session: Session) {
+    this.#levels = new CandidateLevels(session, { range: null });
+  }
 
   /** What is tried; null: nothing. */
   get order(): TrialOrder | null {
@@ -29,15 +40,33 @@ export class Trials {
     const { sound, steps, recordings } = this.#order;
     const rate = this.session.document.sampleRate;
     const extra = recordings.map((one) => atRate(one, rate));
-    return trialOf(this.session.shown, sound, this.before ? [] : steps, extra) ?? null;
+    return trialOf(this.session.shown, sound, this.before ? [] : steps, extra, this.#gainDb) ?? null;
+  }
+
+  /** What makes before and after equally loud; 0 as long as their levels are not known. */
+  get #gainDb(): number {
+    if (!this.equalLoudness) return 0;
+    const levels = this.#chains.map((steps) => this.#levels.of(steps));
+    return equalGains(levels, 1)[this.before ? 0 : 1];
   }
 
   begin(order: TrialOrder): void {
     this.#order = order;
     this.before = false;
+    const { sound, steps } = order;
+    this.#chains = [[], steps.map((step, i) => ({ ...step, id: `trial-${i}` }))];
+    const { shown } = this.session;
+    const clip = sound.kind === "clip" ? shown.get("clips", sound.id) : undefined;
+    const table = sound.kind === "clip" ? "clips" : "recordings";
+    const owner = { table, id: sound.id } as const;
+    this.#levels.want({ owner, clip: clip && resolveClip(shown, clip) }, this.#chains);
   }
 
   end(): void {
     this.#order = null;
+  }
+
+  close(): void {
+    this.#levels.close();
   }
 }

@@ -1,12 +1,13 @@
 // True peak by a fourfold interpolator of 32 taps, and a parabola through its largest values: what lies between those is not missed.
-// taps: 32 × f32x4; vector k holds the four phases' coefficient for x[n - k]; phase p lies p / 4 after x[n - 16], phase 0 is that sample itself.
-// history: 36 f32 (the last PAST samples).
+// taps: 16 × (even, odd, middle) f32: the quarter phases are mirror images of each other, the half phase of itself. With s and d the sum and the
+// difference of x[n - k] and x[n - 31 + k], summed up over k: phase 1 = even s + odd d, phase 2 = middle s, phase 3 = even s - odd d. Phase p lies
+// p / 4 after x[n - 16], phase 0 is that sample itself. history: 36 f32 (the last PAST samples).
 import { greatest } from "./lanes";
 import { absMax, bendMax } from "./truepeak";
 
 const TAPS: usize = 32;
-// Samples before a block that its first values depend on: a filter's length for what is compared with what came before.
-const PAST: usize = 33;
+// Samples before a block that its first values depend on: a filter's length, and the four frames that are compared with the first ones.
+const PAST: usize = 36;
 // No phase passes ACROSS times the largest input by more than BEND times the largest second difference of the inputs (each phase less the
 // straight line between its two middle inputs, summed up twice, in sum), nor GAIN_BOUND times the largest input. A parabola through a largest
 // value and its neighbours rises a quarter of it at most.
@@ -17,21 +18,8 @@ const PARABOLA: f32 = 1.25;
 const CHUNK: usize = 256;
 const GROUP: usize = 16;
 
-// @ts-ignore: decorator
-@inline function phases(p: usize, taps: usize): v128 {
-  let a = f32x4.splat(0), b = f32x4.splat(0), c = f32x4.splat(0), d = f32x4.splat(0);
-  for (let k: usize = 0; k < TAPS; k += 4) {
-    const x = p - (k << 2), t = taps + (k << 4);
-    a = f32x4.add(a, f32x4.mul(v128.load32_splat(x), v128.load(t)));
-    b = f32x4.add(b, f32x4.mul(v128.load32_splat(x - 4), v128.load(t, 16)));
-    c = f32x4.add(c, f32x4.mul(v128.load32_splat(x - 8), v128.load(t, 32)));
-    d = f32x4.add(d, f32x4.mul(v128.load32_splat(x - 12), v128.load(t, 48)));
-  }
-  return f32x4.add(f32x4.add(a, c), f32x4.add(b, d));
-}
-
 /**
- * Of four values in the middle, with their neighbours: the largest magnitude, where it is no less than both neighbours that of the parabola's
+ * Of four values in the middle, with their neighbours: the largest magnitude; where it is no less than both neighbours, that of the parabola's
  * crest.
  */
 // @ts-ignore: decorator
@@ -45,26 +33,55 @@ const GROUP: usize = 16;
   return v128.bitselect(crest, own, top);
 }
 
-/** Largest output for inputs [p, p + n), the PAST samples before p at hand. */
+// The crests of four frames, whose newest samples begin at p, in `best`; phase 3 of the last one in `third`.
+let best: v128 = f32x4.splat(0);
+let third: v128 = f32x4.splat(0);
+
+/** Looks at four frames. third: before, phase 3 of the frame before them in its last lane; then that of these. */
+// @ts-ignore: decorator
+@inline function four(p: usize, taps: usize, first: bool): void {
+  let even = f32x4.splat(0), odd = f32x4.splat(0), middle = f32x4.splat(0);
+  for (let k: usize = 0; k < TAPS >> 1; k++) {
+    const x = v128.load(p - (k << 2)), y = v128.load(p - ((TAPS - 1 - k) << 2)), t = taps + k * 12;
+    const s = f32x4.add(x, y), d = f32x4.sub(x, y);
+    even = f32x4.add(even, f32x4.mul(s, v128.load32_splat(t)));
+    odd = f32x4.add(odd, f32x4.mul(d, v128.load32_splat(t, 4)));
+    middle = f32x4.add(middle, f32x4.mul(s, v128.load32_splat(t, 8)));
+  }
+  const one = f32x4.add(even, odd), three = f32x4.sub(even, odd);
+  const before = third;
+  third = three;
+  if (first) return;
+  const here = v128.load(p - 64), next = v128.load(p - 60);
+  const top = f32x4.pmax(crests(i32x4.shuffle(before, three, 3, 4, 5, 6), here, one), crests(here, one, middle));
+  best = f32x4.pmax(best, f32x4.pmax(top, f32x4.pmax(crests(one, middle, three), crests(middle, three, next))));
+}
+
+/** Largest output for inputs [p, p + n), n ≥ 4, the PAST samples before p at hand. */
 function highest(p: usize, n: usize, taps: usize, running: f32): f32 {
   let top = running;
   for (let i: usize = 0; i < n; i += CHUNK) {
     const m = min(CHUNK, n - i);
     const from = p + (i << 2);
     if (absMax(from - (PAST << 2), m + PAST) * (GAIN_BOUND * PARABOLA) <= top) continue;
+    // Up to which frame all have been looked at, so that phase 3 before it is known.
+    let known = from - 4;
     for (let k: usize = 0; k < m; k += GROUP) {
       const g = min(GROUP, m - k);
       const at = from + (k << 2);
       const largest = absMax(at - (TAPS << 2), g + TAPS);
       if (largest * (GAIN_BOUND * PARABOLA) <= top || (largest * ACROSS + bendMax(at - (TAPS << 2), g + TAPS - 1) * BEND) * PARABOLA <= top) continue;
-      let best = f32x4.splat(top), last = phases(at - 4, taps);
-      for (let j: usize = 0; j < g; j++) {
-        const now = phases(at + (j << 2), taps);
-        // The last two of before and the first of now, and so on.
-        const left = i32x4.shuffle(last, now, 2, 3, 4, 5), middle = i32x4.shuffle(last, now, 3, 4, 5, 6);
-        best = f32x4.pmax(best, crests(left, middle, now));
-        last = now;
+      best = f32x4.splat(top);
+      if (known != at) four(at - 16, taps, true);
+      const end = at + (g << 2);
+      let q = at;
+      for (; q + 16 <= end; q += 16) four(q, taps, false);
+      if (q < end) {
+        // The last four frames once more, some of them for the second time.
+        four(end - 32, taps, true);
+        four(end - 16, taps, false);
       }
+      known = end;
       top = greatest(best);
     }
   }

@@ -4,6 +4,7 @@
   import WarningAlt from "carbon-icons-svelte/lib/WarningAlt.svelte";
   import Draggable from "carbon-icons-svelte/lib/Draggable.svelte";
   import { dndzone, type DndEvent } from "svelte-dnd-action";
+  import { mustLearn } from "$lib/core/effects/learning";
   import { completeParams, effectOf } from "$lib/core/effects/registry";
   import type { Measurement } from "$lib/core/measure/meter";
   import { clipState, renderedSteps } from "$lib/core/session/clipState";
@@ -84,6 +85,8 @@
     if (on === "mixed") return "mixed";
     if (!on) return "off";
     if (index < rendered && count === 1) return "rendered";
+    if (subject.clip && editor.transport.computing.has(subject.clip.id) && mustLearn(row.step))
+      return "waits, being computed: the clip sounds as before";
     return stale ? "live, render stale" : "live";
   }
 
@@ -224,7 +227,7 @@
         <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
         <span class="number right">{step.on && after ? formatDb(after.noiseFloorDbfs, 0) : ""}</span>
         <button
-          class="bx--btn bx--btn--tertiary bx--btn--sm state {state}"
+          class="bx--btn bx--btn--tertiary bx--btn--sm state {state.split(",")[0]}"
           role="switch"
           aria-checked={rowOn(row) === true}
           aria-label="{effect.name} {rowOn(row) === 'mixed' ? 'mixed' : step.on ? 'on' : 'off'}"
@@ -359,6 +362,10 @@
 
   .step .state.live {
     border: 1px dashed var(--w-madder);
+  }
+
+  .step .state.waits {
+    border: 1px dotted var(--w-ink);
   }
 
   .step .state.rendered {

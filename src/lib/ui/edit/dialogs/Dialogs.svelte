@@ -4,10 +4,10 @@
   import { newId } from "../../state/editing";
   import { useEditor } from "../../state/editor.svelte";
   import AboutDialog from "./AboutDialog.svelte";
-  import ActionsDialog from "./ActionsDialog.svelte";
   import AllClipsDialog from "./AllClipsDialog.svelte";
   import CleanUpDialog from "./CleanUpDialog.svelte";
   import ClipsDialog from "./ClipsDialog.svelte";
+  import DearestDialog from "./DearestDialog.svelte";
   import ExportDialog from "./ExportDialog.svelte";
   import MeasureDialog from "./MeasureDialog.svelte";
   import NameDialog from "./NameDialog.svelte";
@@ -72,6 +72,7 @@
 {:else if editor.dialog === "clips"}<ClipsDialog />
 {:else if editor.dialog === "allClips"}<AllClipsDialog />
 {:else if editor.dialog === "cleanUp"}<CleanUpDialog />
+{:else if editor.dialog === "dearest"}<DearestDialog />
 {:else if editor.dialog === "repeat"}<RepeatDialog />
 {:else if editor.dialog === "recordingFade"}<RecordingFadeDialog />
 {:else if editor.dialog === "trackRole" || editor.dialog === "trackRemove"}<TrackDialogs />
@@ -84,7 +85,6 @@
     submit={renameSection}
     {close}
   />
-{:else if editor.dialog === "actions"}<ActionsDialog />
 {:else if editor.dialog === "shortcuts"}<ShortcutsDialog />
 {:else if editor.dialog === "preset"}<PresetDialog />
 {:else if editor.dialog === "paste"}<PasteDialog />

@@ -16,6 +16,7 @@
   import ImportButton from "../../shared/ImportButton.svelte";
   import { useEditor } from "../../state/editor.svelte";
   import EffectsList from "./EffectsList.svelte";
+  import FadesList from "./FadesList.svelte";
   import { Listen } from "./listen.svelte";
   import PresetsList from "./PresetsList.svelte";
   import RecordingRow from "./RecordingRow.svelte";
@@ -121,6 +122,7 @@
       <TabContent>
         <div class="list">
           <PresetsList />
+          <FadesList />
         </div>
       </TabContent>
       <TabContent><div class="list"><EffectsList /></div></TabContent>

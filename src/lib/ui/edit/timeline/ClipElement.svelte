@@ -31,6 +31,7 @@
     off: "all steps off"
   };
 
+  const computing = $derived(editor.transport.computing.has(clip.id));
   const broken = $derived(session.broken.get(clip.recordingId));
   const label = $derived.by(() => {
     const steps = clip.steps.length;
@@ -40,7 +41,7 @@
     const linked = clip.chain !== null && session.shown.uses("chains", clip.chain) > 1;
     const signs = [...kinds, ...(linked ? ["shares its chain"] : [])];
     const treated = signs.length > 0 ? ` (${signs.join(", ")})` : "";
-    return `${clip.name}, starts at ${start}, ${seconds} s, ${steps} step${steps === 1 ? "" : "s"}, ${words[clipState(clip)]}${treated}${clip.muted ? ", muted" : ""}${broken ? `, the file of its recording is ${broken}` : ""}`;
+    return `${clip.name}, starts at ${start}, ${seconds} s, ${steps} step${steps === 1 ? "" : "s"}, ${words[clipState(clip)]}${treated}${clip.muted ? ", muted" : ""}${computing ? ", computing: it sounds as before until that is done" : ""}${broken ? `, the file of its recording is ${broken}` : ""}`;
   });
 
   function onkeydown(event: KeyboardEvent): void {

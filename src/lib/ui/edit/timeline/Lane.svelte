@@ -19,7 +19,7 @@
   }
 
   let { track, painter, laidOut, near }: Props = $props();
-  const { session, selection, view, clips, layout, pull } = useEditor();
+  const { session, selection, view, clips, layout, pull, transport } = useEditor();
   let canvas: HTMLCanvasElement | undefined = $state();
   const height = $derived(layout.lane(track.id));
 
@@ -52,6 +52,7 @@
         selected: selection.ids,
         chosenStep: selection.stepId,
         broken: session.broken,
+        computing: transport.computing,
         clips: inSight(left, left + frames).map((clip) => resolveClip(doc, clip)),
         pulled: pull.ids,
         silent: track.muted
@@ -84,6 +85,7 @@
   $effect(() => {
     void [view.framesPerPixel, view.width, taller, height, track.muted];
     void [laidOut.moving, selection.ids, selection.stepId, session.broken, pull.ids, look.dark];
+    void transport.computing;
     clips.watch(id);
     painter.mark(id);
   });

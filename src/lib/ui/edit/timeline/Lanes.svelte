@@ -4,7 +4,7 @@
   import type { Track } from "$lib/core/session/schema";
   import { useEditor } from "../../state/editor.svelte";
   import { choiceOf } from "../../state/selection.svelte";
-  import { dropTreatment, pullsTreatment } from "../../state/pulledTreatment";
+  import { dropFade, dropTreatment, pullsFade, pullsTreatment } from "../../state/pulledTreatment";
   import { addClip } from "../../state/editing";
   import { movingOf } from "../../state/moving";
   import { LanePainter } from "./drawing/lanePainter";
@@ -154,13 +154,16 @@
   function drop(event: DragEvent & { currentTarget: HTMLElement }): void {
     event.preventDefault();
     over = null;
-    if (pullsTreatment(event)) {
+    if (pullsTreatment(event) || pullsFade(event)) {
       const clipId = clipUnder(event);
-      if (clipId === undefined) return;
+      const clip = clipId === undefined ? undefined : session.document.get("clips", clipId);
+      if (clipId === undefined || !clip) return;
       event.stopPropagation();
       // On one of several selected clips it is meant for all of them.
       if (!selection.has(clipId)) selection.choose(clipId);
-      dropTreatment(editor, event);
+      const at = view.frameAt(pointOf(event.currentTarget, event).x) - clip.start;
+      if (pullsFade(event)) dropFade(editor, event, at < clip.length / 2 ? "in" : "out");
+      else dropTreatment(editor, event);
       return;
     }
     const id = event.dataTransfer?.getData("application/x-wring-recording");

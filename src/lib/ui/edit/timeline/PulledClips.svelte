@@ -21,7 +21,7 @@
   }
 
   let { pulled, stack, tiles, near, arrivals }: Props = $props();
-  const { session, selection, view, layout } = useEditor();
+  const { session, selection, view, layout, transport } = useEditor();
   let canvas: HTMLCanvasElement | undefined = $state();
   const picture = document.createElement("canvas");
   picture.dataset.over = "";
@@ -85,7 +85,8 @@
             moving: false,
             selected: selection.ids,
             chosenStep: selection.stepId,
-            broken: session.broken
+            broken: session.broken,
+            computing: transport.computing
           },
           clips,
           NOTHING

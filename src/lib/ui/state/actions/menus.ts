@@ -208,7 +208,10 @@ export const MENUS = {
     "history",
     "",
     "equal",
-    "difference"
+    "difference",
+    "",
+    "dearest",
+    "background"
   ],
   view: [
     "zoomIn",

@@ -1,5 +1,6 @@
 // Playing, and comparing before with after.
 import { programmeEnd } from "$lib/core/session/lookup";
+import { notices } from "../../shared/notices.svelte";
 import { nextClip, preview, previewable } from "../previewing";
 import type { Action } from "./action";
 import { always, chained, severalClips } from "./when";
@@ -70,6 +71,25 @@ export const playing: readonly Action[] = [
     keys: "Alt+q",
     enabled: chained,
     run: (e) => (e.hearing.difference = !e.hearing.difference)
+  },
+  {
+    id: "background",
+    name: "Compute steps that need a whole clip by themselves, on or off",
+    enabled: always,
+    run: ({ preferences }) => {
+      preferences.background = !preferences.background;
+      notices.news(
+        preferences.background
+          ? "After a change, steps that need a whole clip are computed by themselves; until then the clip sounds as before."
+          : "Steps that need a whole clip are computed when it is about to sound."
+      );
+    }
+  },
+  {
+    id: "dearest",
+    name: "Render what costs most while it plays…",
+    enabled: always,
+    run: (e) => (e.dialog = "dearest")
   },
   {
     id: "keepState",

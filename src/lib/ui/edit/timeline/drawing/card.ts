@@ -39,6 +39,8 @@ export interface CardStyle {
   readonly selected: ReadonlySet<string>;
   readonly chosenStep: string | null;
   readonly broken: ReadonlyMap<string, "damaged" | "missing">;
+  /** Clips that sound as they did until they are computed. */
+  readonly computing: ReadonlySet<string>;
 }
 
 export interface Card {
@@ -146,7 +148,8 @@ function drawName(style: CardStyle, { clip, x0, x1, until }: Card): void {
   const left = Math.max(x0, 0) / ratio;
   if (left > style.to / ratio || left + NAME_REACH < style.from / ratio) return;
   const word = broken.get(clip.recordingId);
-  const text = `${word ? `(${word}) ` : ""}${clip.muted ? "(muted) " : ""}${clip.name}`;
+  const waits = style.computing.has(clip.id) ? "(computing) " : "";
+  const text = `${waits}${word ? `(${word}) ` : ""}${clip.muted ? "(muted) " : ""}${clip.name}`;
   const chosen = selected.has(clip.id);
   const from = left + 4 + (chosen && x1 - x0 > LEAST_WITH_GRIPS * ratio ? GRIP + 2 : 0);
   const room = Math.min(x1 / ratio - from - 3, NAME_REACH);

@@ -20,7 +20,7 @@ import { currentPalette } from "./palette";
 export interface LaneView
   extends
     Pick<CardStyle, "doc" | "left" | "framesPerPixel" | "width" | "taller" | "moving">,
-    Pick<CardStyle, "selected" | "chosenStep" | "broken"> {
+    Pick<CardStyle, "selected" | "chosenStep" | "broken" | "computing"> {
   readonly height: number;
   /** Its clips in sight, by when they begin. */
   readonly clips: readonly ResolvedClip[];
