@@ -5,16 +5,7 @@ import path from "node:path";
 import { performance } from "node:perf_hooks";
 import type { BatchView } from "../src/lib/api/batches";
 import type { JobsView } from "../src/lib/api/jobs";
-import {
-  newChain,
-  newClip,
-  newRecording,
-  newStep,
-  newTrack,
-  newProject,
-  documentOf
-} from "../src/lib/core/session/make";
-import { historyOf } from "../src/lib/core/session/processes";
+import { newChain, newClip, newStep } from "../src/lib/core/session/make";
 import { noise } from "../tests/core/signals";
 import { wavBytes } from "../tests/core/wavBytes";
 import { call, importFile, withServer } from "./server";
@@ -158,45 +149,3 @@ await withServer(path.join(folder, "batch"), 2, async () => {
   );
 });
 rmSync(folder, { recursive: true, force: true });
-
-const recordings = Array.from({ length: 21 }, (_, i) =>
-  newRecording(
-    `r${i}`,
-    {
-      name: `Take ${i}`,
-      media: null,
-      frames: RATE,
-      channels: 2,
-      sampleRate: RATE,
-      kind: i ? "render" : "import"
-    },
-    i === 0
-      ? null
-      : {
-          text: "Gain",
-          source: `r${i - 1}`,
-          window: { offset: 0, length: RATE },
-          steps: Array.from({ length: 50 }, () => ({
-            effect: "gain",
-            on: true,
-            params: { gainDb: 1 },
-            span: null
-          }))
-        }
-  )
-);
-const deep = documentOf(newProject("Deep", RATE), {
-  tracks: [newTrack("t", "Track", 1)],
-  clips: [newClip("k", "t", { id: "r20", name: "k", frames: RATE }, 0)],
-  recordings
-});
-const clip = deep.get("clips", "k");
-if (!clip) throw new Error("There is no clip.");
-const begin = performance.now();
-historyOf(deep, clip);
-row(
-  "history of 1,000 processes, told by the core: within 200 ms",
-  200 / Math.max(0.01, performance.now() - begin),
-  "×",
-  1
-);

@@ -5,10 +5,10 @@ import type { JobView } from "../src/lib/api/jobs";
 const PORT = 4698;
 /** Bytes that are sent at once. */
 const PIECE = 32_000_000;
-const base = `http://127.0.0.1:${PORT}`;
+export const SERVER_BASE = `http://127.0.0.1:${PORT}`;
 
 export async function call<T>(url: string, body?: unknown): Promise<T> {
-  const answer = await fetch(base + url, {
+  const answer = await fetch(SERVER_BASE + url, {
     method: body === undefined ? "GET" : "POST",
     headers: { "content-type": "application/json" },
     body: body === undefined ? null : JSON.stringify(body)
@@ -24,7 +24,7 @@ export async function importFile(
   bytes: Uint8Array<ArrayBuffer>
 ): Promise<string> {
   const encode = (text: string) => Buffer.from(text).toString("base64");
-  const created = await fetch(`${base}/api/uploads`, {
+  const created = await fetch(`${SERVER_BASE}/api/uploads`, {
     method: "POST",
     headers: {
       "tus-resumable": "1.0.0",
@@ -36,7 +36,7 @@ export async function importFile(
   if (!address) throw new Error(`${name} was refused: ${await created.text()}`);
   let sent = created;
   for (let at = 0; at < bytes.length; at += PIECE)
-    sent = await fetch(new URL(address, `${base}/api/uploads/`), {
+    sent = await fetch(new URL(address, `${SERVER_BASE}/api/uploads/`), {
       method: "PATCH",
       headers: {
         "tus-resumable": "1.0.0",

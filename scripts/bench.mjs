@@ -39,7 +39,8 @@ await bundle({
     "joins",
     "state",
     "page",
-    "drawing"
+    "drawing",
+    "history"
   ].map((name) => path.join(root, `bench/${name}.ts`)),
   outdir: out,
   outExtension: { ".js": ".mjs" },
@@ -68,5 +69,6 @@ must(process.execPath, ["--conditions", "browser", "build/bench/state.mjs"], { e
 if (debianPackages({ chromium: "chromium" }).length === 0) {
   must(process.execPath, ["build/bench/page.mjs"], { env });
   must(process.execPath, ["build/bench/drawing.mjs"], { env });
+  must(process.execPath, ["build/bench/history.mjs"], { env });
 } else console.log("The browser's figures were left out: chromium is not installed.");
 rmSync(data, { recursive: true, force: true });

@@ -1,6 +1,6 @@
 // The history of a clip: what made its sound, from the import on.
 import { describe, expect, it } from "vitest";
-import { historyOf, recomputed } from "../../src/lib/core/session/processes";
+import { acrossRender, historyOf, recomputed, withoutProcess } from "../../src/lib/core/session/processes";
 import {
   documentOf,
   newChain,
@@ -113,6 +113,31 @@ describe("the history of a clip", () => {
       before: "Together: a, b",
       stages: [{ name: "Take 0" }]
     });
+  });
+
+  it("takes a process across a render, with its stretch where it lies there, and its place on the recording", () => {
+    const part = (from: number, to: number) => ({ ...recipe(3), span: { from, to } });
+    const early = { steps: [recipe(1), part(100, 300)], below: 1, origin: 200 };
+    const late = { steps: [recipe(5), recipe(6)], below: 1 };
+    expect(acrossRender(early, late, 1)).toEqual([
+      { steps: [recipe(1)], below: 1 },
+      { steps: [part(0, 100), recipe(5), recipe(6)], below: 2 }
+    ]);
+    const back = acrossRender({ ...early, steps: [] }, { steps: [part(0, 100)], below: 0 }, -1);
+    expect(back).toEqual([
+      { steps: [part(200, 300)], below: 1 },
+      { steps: [], below: 0 }
+    ]);
+    // Of what lies before the render there is nothing in it.
+    expect(acrossRender({ ...early, steps: [part(10, 200)] }, late, 1)).toBeUndefined();
+    expect(acrossRender({ ...early, steps: [] }, late, 1)).toBeUndefined();
+    expect(withoutProcess({ steps: [recipe(1), recipe(2), recipe(3)], below: 2 }, 0)).toEqual({
+      steps: [recipe(2), recipe(3)],
+      below: 1
+    });
+    const doc = descended(3, 2);
+    const again = recomputed(historyOf(doc, clipOf(doc)), [{ madeId: "r2", steps: [recipe(9)], below: 1 }]);
+    expect(typeof again === "string" ? again : again[0]?.below).toBe(1);
   });
 
   it("of a thousand processes is told whole", () => {

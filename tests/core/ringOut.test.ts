@@ -5,7 +5,9 @@ import { StereoBlock } from "../../src/lib/core/audio/block";
 import { kernels } from "../../src/lib/core/kernels/instance";
 import { renderClip } from "../../src/lib/core/render/clipRender";
 import { Plan } from "../../src/lib/core/render/graph";
+import { measuredRing } from "../../src/lib/core/render/ringMeasure";
 import { ringFrames } from "../../src/lib/core/render/ringOut";
+import { partOf } from "../../src/lib/core/render/soundPart";
 import { documentOfItem, itemsOf } from "../../src/lib/core/delivery/items";
 import { clipState } from "../../src/lib/core/session/clipState";
 import { applyCommand, type SingleCommand } from "../../src/lib/core/session/commands";
@@ -200,5 +202,26 @@ describe("ring-out", () => {
     const endless = [newStep("d", "delay", { timeMs: 1000, feedbackPercent: 95, mixPercent: 50 })];
     expect(ringFrames(clipOf(ringing(endless)), RATE)).toBe(30 * RATE);
     expect(ringFrames(clipOf(ringing([])), RATE)).toBe(0);
+  });
+
+  it("is measured by its sound: until it stays 60 dB under the clip's peak, to a block", () => {
+    const chains = [
+      REVERB,
+      [newStep("d", "delay", { timeMs: 300, feedbackPercent: 50, mixPercent: 50 })],
+      [newStep("g", "gain", { gainDb: -6 })]
+    ];
+    const found = chains.map((steps) => {
+      const frames = measuredRing(partOf({ ...clipOf(ringing(steps)), render: null }), source, RATE);
+      const heard = alone(steps, LENGTH + 6 * RATE);
+      const floor = largest(heard.subarray(0, LENGTH)) / 1000;
+      const last = heard.findLastIndex((v) => Math.abs(v) > floor) + 1 - LENGTH;
+      // The right side may ring a little longer.
+      expect(Math.abs(frames - Math.max(0, last))).toBeLessThan(0.05 * RATE);
+      return frames;
+    });
+    // A gain rings not at all; echoes that halve are 60 dB down after ten.
+    expect(found[2]).toBe(0);
+    expect(found[1] / (0.3 * RATE)).toBeGreaterThan(8.5);
+    expect(found[1] / (0.3 * RATE)).toBeLessThan(11.5);
   });
 });

@@ -4,6 +4,7 @@ import { Meter } from "../../src/lib/core/measure/meter";
 import { eachBlock } from "../core/signals";
 import {
   addStep,
+  backTo,
   boxOf,
   clip,
   collect,
@@ -25,7 +26,8 @@ import {
   tapRing,
   test,
   toneFile,
-  type
+  type,
+  undo
 } from "./wring";
 
 const RATE = 48000;
@@ -50,18 +52,6 @@ async function threeClips(page: Page, name: string): Promise<string[]> {
 async function chooseAll(page: Page, names: readonly string[]): Promise<void> {
   for (const [i, name] of names.entries())
     await clip(page, name).click(i === 0 ? {} : { modifiers: ["Control"] });
-}
-
-const undo = (page: Page) => page.getByRole("button", { name: /^Undo/ });
-
-/** Takes back all that a test does to the demo. */
-async function backTo(page: Page, before: string | null): Promise<void> {
-  await page.keyboard.press("Escape");
-  for (let i = 0; i < 40 && (await undo(page).textContent()) !== before; i++) {
-    await page.keyboard.press("Control+z");
-    await page.waitForTimeout(60);
-  }
-  await saved(page);
 }
 
 test("an edit on several clips writes to all of them: differences are mixed, one step takes it back", async ({

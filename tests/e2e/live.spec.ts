@@ -65,8 +65,14 @@ test("a clip sounds as before until a step that needs all of it is computed; not
 
 test("switched off, it is computed when it is about to sound", async ({ page }) => {
   await projectWithClip(page, "Asked", toneFile("Tone.wav", -20, 3));
+  const places = () =>
+    page.locator("header > *").evaluateAll((all) => all.map((one) => one.getBoundingClientRect().x));
+  await saved(page);
+  const before = await places();
   await find(page, "by themselves");
   await expect(page.getByRole("region", { name: "Messages" })).toContainText("when it is about to sound");
+  // Nothing in the top line moves when a message comes.
+  expect(await places()).toEqual(before);
   await page.reload();
   await clip(page, "Tone").click();
   await addStep(page, "norm");

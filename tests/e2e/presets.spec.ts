@@ -1,6 +1,5 @@
 // Presets and batches: a weekly chain saved, used on ten recordings in one action, reported, taken back; exchanged as files.
 import { readFileSync } from "node:fs";
-import type { Page } from "@playwright/test";
 import { Meter } from "../../src/lib/core/measure/meter";
 import { eachBlock } from "../core/signals";
 import {
@@ -17,24 +16,14 @@ import {
   place,
   projectWithClip,
   saved,
+  savePreset,
+  screen,
   shelf,
   stepRows,
   test,
   toneFile,
   type
 } from "./wring";
-
-const screen = (page: Page, name: string) =>
-  page.getByRole("navigation", { name: "Screens" }).getByRole("link", { name });
-
-/** Saves the chain on the bench as a preset. */
-async function savePreset(page: Page, name: string, tags: string): Promise<void> {
-  await page.getByRole("button", { name: "Save preset…" }).click();
-  await page.getByRole("textbox", { name: "Name", exact: true }).fill(name);
-  await page.getByRole("textbox", { name: "Tags, separated by commas" }).fill(tags);
-  await page.getByRole("button", { name: "Save", exact: true }).click();
-  await expect(page.getByText(`Preset "${name}" is saved.`)).toBeVisible();
-}
 
 test("a weekly chain is saved, and used on ten recordings in one action, with its report; one undo takes it back", async ({
   page

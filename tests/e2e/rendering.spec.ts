@@ -1,7 +1,8 @@
 // Rendered, taken back, kept as versions, rung out, changed long after: by pointer and by key, kept after a reload, heard in the export.
-import type { Page } from "@playwright/test";
 import {
   addStep,
+  backTo,
+  bench,
   clip,
   expect,
   expectAccessible,
@@ -19,24 +20,12 @@ import {
   test,
   toneFile,
   type,
+  undo,
   wavFile
 } from "./wring";
 import { noise } from "../core/signals";
 
 const RATE = 48000;
-
-const undo = (page: Page) => page.getByRole("button", { name: /^Undo/ });
-
-/** Takes back all that a test does, until undo says what it said before. */
-async function backTo(page: Page, before: string | null): Promise<void> {
-  for (let i = 0; i < 60 && (await undo(page).textContent()) !== before; i++) {
-    await undo(page).click();
-    await page.waitForTimeout(60);
-  }
-  await saved(page);
-}
-
-const bench = (page: Page, name: string) => page.locator("#bench").getByRole("button", { name });
 
 test("the theme rings out over its end, with its closing fade before the reverb; all of it is taken back", async ({
   page
@@ -309,4 +298,26 @@ test("several clips become one recording, muted below it; recordings that nothin
   await expect(page.getByRole("group", { name: "Spare", exact: true })).toHaveCount(0);
   await undo(page).click();
   await expect(page.getByRole("group", { name: "Spare", exact: true })).toBeVisible();
+});
+
+test("how long a clip rings is measured by its sound", async ({ page }) => {
+  await projectWithClip(page, "Measured", toneFile("Note.wav", -20, 2));
+  await addStep(page, "ending that rings");
+  await page.getByRole("heading", { name: "Reverb" }).click();
+  await page.keyboard.press("Shift+o");
+  const way = page.getByRole("combobox", { name: "After its end" });
+  await expect(way.locator("option:checked")).toHaveText("rings out until it is quiet");
+  await saved(page);
+  const whole = await exported(page);
+  await page.getByRole("button", { name: "Measure", exact: true }).click();
+  await expect(way.locator("option:checked")).toHaveText("rings out for");
+  await saved(page);
+  await page.reload();
+  const measured = await exported(page);
+  expect(measured.left.length).toBeLessThan(whole.left.length);
+  // What was cut lies 60 dB under the clip's peak, and what was left does not.
+  const end = measured.left.length / RATE;
+  const peak = peakDb(whole.left, 0, 2);
+  expect(peakDb(whole.left, end, whole.left.length / RATE)).toBeLessThan(peak - 59);
+  expect(peakDb(whole.left, end - 0.1, end)).toBeGreaterThan(peak - 66);
 });

@@ -255,3 +255,34 @@ export async function heard(page: Page): Promise<{ left: number[]; right: number
     return { left, right };
   });
 }
+
+export const undo = (page: Page): Locator => page.getByRole("banner").getByRole("button", { name: /^Undo/ });
+
+/** Takes back all that a test does, until undo says what it said before. */
+export async function backTo(page: Page, before: string | null): Promise<void> {
+  await page.keyboard.press("Escape");
+  for (let i = 0; i < 80 && (await undo(page).textContent()) !== before; i++) {
+    await undo(page).click();
+    const question = page.getByRole("dialog").getByRole("button", { name: /^Undo/ });
+    await page.waitForTimeout(60);
+    if (await question.isVisible()) await question.click();
+  }
+  await saved(page);
+}
+
+/** A button of the bench. */
+export const bench = (page: Page, name: string): Locator =>
+  page.locator("#bench").getByRole("button", { name });
+
+/** A screen's link in the top line. */
+export const screen = (page: Page, name: string): Locator =>
+  page.getByRole("navigation", { name: "Screens" }).getByRole("link", { name });
+
+/** Saves the chain on the bench as a preset. */
+export async function savePreset(page: Page, name: string, tags: string): Promise<void> {
+  await page.getByRole("button", { name: "Save preset…" }).click();
+  await page.getByRole("textbox", { name: "Name", exact: true }).fill(name);
+  await page.getByRole("textbox", { name: "Tags, separated by commas" }).fill(tags);
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByText(`Preset "${name}" is saved.`)).toBeVisible();
+}

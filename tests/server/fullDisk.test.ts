@@ -3,6 +3,7 @@ import { spawnSync } from "node:child_process";
 import { closeSync, existsSync, openSync, readdirSync, rmSync, statfsSync, writeSync } from "node:fs";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
+import type { BatchView } from "../../src/lib/api/batches";
 import { newChain, newClip, newStep } from "../../src/lib/core/session/make";
 import { newFolder, ServerProcess } from "../support/serverProcess";
 import { noise } from "../core/signals";
@@ -111,6 +112,34 @@ describe.skipIf(!canMount)("a full disk", () => {
     expect(["done", "failed"]).toContain(state);
     if (state === "failed") expect(error).toMatch(/disk is full|of the disk is left/);
     expect((await server.edit(id, rename("After the job"))).refused).toEqual([]);
+  });
+
+  it("in the middle of a batch: each sound that has no room says so, and the project goes on", async () => {
+    const ids: string[] = [];
+    for (let i = 0; i < 3; i++) {
+      const job = await server.import(id, `Short ${i}.wav`, wav16(noise(48000, 0.3, 10 + i)));
+      ids.push((job.result as { recordingId: string }).recordingId);
+    }
+    const steps = [{ effect: "gain", on: true, params: { gainDb: -6 }, span: null }];
+    const items = ids.map((recording) => ({ kind: "recording", id: recording }));
+    const order = { name: "Full", steps, recordings: [], level: null, mode: "append", items };
+    const { id: batch } = await server.post<BatchView>(`/api/projects/${id}/batches`, order);
+    fill();
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    expect(server.running).toBe(true);
+    makeRoom();
+    const found = async () =>
+      (await server.get<BatchView[]>(`/api/projects/${id}/batches`)).find((one) => one.id === batch);
+    for (let i = 0; i < 600 && (await found())?.applied === "waiting"; i++)
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    const ended = await found();
+    const failed = ended?.items.filter((item) => item.state === "failed") ?? [];
+    const done = ended?.items.filter((item) => item.state === "done") ?? [];
+    expect(failed.length + done.length).toBe(3);
+    for (const { error } of failed) expect(error).toMatch(/disk is full|of the disk is left/);
+    const { recordings } = (await server.state(id)).document;
+    expect(recordings.filter(({ kind }) => kind === "render")).toHaveLength(done.length);
+    expect((await server.edit(id, rename("After the batch"))).refused).toEqual([]);
   });
 
   it("does not keep the server from starting after it was killed; work goes on when there is room", async () => {

@@ -66,6 +66,8 @@ export const listenSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("examine"), sound }),
   /** What becomes of a sound, as it leaves its chain, in mono. */
   z.object({ kind: z.literal("mono"), sound }),
+  /** How long a clip rings after its end. */
+  z.object({ kind: z.literal("ring"), part }),
   /** What becomes of two clips that sound at the same time, one on each side, in mono. */
   z.object({ kind: z.literal("together"), clips: z.tuple([idSchema, idSchema]) }),
   z.object({
@@ -130,4 +132,6 @@ export type ListenLine =
   | { readonly type: "lesson"; readonly lesson: LessonJson }
   | { readonly type: "findings"; readonly findings: readonly Finding[] }
   | { readonly type: "mono"; readonly mono: MonoJson }
+  /** Frames after the part's end. */
+  | { readonly type: "ring"; readonly frames: number }
   | { readonly type: "failed"; readonly error: string };

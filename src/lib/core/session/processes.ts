@@ -15,6 +15,8 @@ export interface Stage {
   readonly steps: readonly RecipeStep[];
   /** How many of them were steps of the recording's chain. */
   readonly below: number;
+  /** Frame of the recording that became the first of the one that they made. */
+  readonly origin: number;
   /** The recording that they made. */
   readonly madeId: string;
   /** Why they cannot be computed again; undefined: they can. */
@@ -46,6 +48,7 @@ function stageOf(doc: Tables, made: Recording): Stage | undefined {
     kind: source?.kind ?? "import",
     steps: [...below, ...provenance.steps],
     below: below.length,
+    origin: provenance.window.offset,
     madeId: made.id,
     fault: source
       ? undefined
@@ -93,6 +96,44 @@ export interface StageChange {
   readonly madeId: string;
   /** All of its steps, those of the recording's chain first. */
   readonly steps: readonly RecipeStep[];
+  /** How many of them are steps of the recording's chain; as many as there were when left out. */
+  readonly below?: number | undefined;
+}
+
+/** Steps of a stage, and how many of them are of the recording's chain. */
+export type StageSteps = Pick<Stage, "steps" | "below">;
+
+/** Without one of its steps. */
+export function withoutProcess({ steps, below }: StageSteps, index: number): StageSteps {
+  return { steps: steps.filter((_, i) => i !== index), below: index < below ? below - 1 : below };
+}
+
+/** A step as it lies on a recording that begins `frames` later; undefined when nothing of its span is left there. */
+function shifted(step: RecipeStep, frames: number): RecipeStep | undefined {
+  if (!step.span) return step;
+  const span = { ...step.span, from: Math.max(0, step.span.from - frames), to: step.span.to - frames };
+  return span.to > span.from ? { ...step, span } : undefined;
+}
+
+/**
+ * Moves a process across a render: the last one of a stage to the beginning of the next, or the first of that to the end of this.
+ * @param way 1: later; -1: earlier
+ * @returns both stages; undefined when there is no such process, or nothing of its span lies there
+ */
+export function acrossRender(
+  earlier: StageSteps & Pick<Stage, "origin">,
+  later: StageSteps,
+  way: 1 | -1
+): readonly [StageSteps, StageSteps] | undefined {
+  const found = way === 1 ? earlier.steps.at(-1) : later.steps[0];
+  const step = found && shifted(found, way * earlier.origin);
+  if (!step) return undefined;
+  if (way === 1)
+    return [
+      withoutProcess(earlier, earlier.steps.length - 1),
+      { steps: [step, ...later.steps], below: later.below > 0 ? later.below + 1 : 0 }
+    ];
+  return [{ steps: [...earlier.steps, step], below: earlier.below }, withoutProcess(later, 0)];
 }
 
 /**
@@ -100,11 +141,14 @@ export interface StageChange {
  * @returns the stages with their new steps, or the sentence of why that cannot be
  */
 export function recomputed(history: History, changes: readonly StageChange[]): readonly Stage[] | string {
-  const wanted = new Map(changes.map((change) => [change.madeId, change.steps]));
+  const wanted = new Map(changes.map((change) => [change.madeId, change]));
   const first = history.stages.findIndex((stage) => wanted.has(stage.madeId));
   if (first < 0) return "Nothing has changed: there is nothing to compute again.";
   const stages = history.stages.slice(first);
   const broken = stages.find((stage) => stage.fault !== undefined);
   if (broken?.fault !== undefined) return broken.fault;
-  return stages.map((stage) => ({ ...stage, steps: wanted.get(stage.madeId) ?? stage.steps }));
+  return stages.map((stage) => {
+    const { steps = stage.steps, below = stage.below } = wanted.get(stage.madeId) ?? {};
+    return { ...stage, steps, below: Math.min(below, steps.length) };
+  });
 }

@@ -11,6 +11,7 @@ import { deliverItem } from "./tasks/deliverItem";
 import { exportMix } from "./tasks/exportMix";
 import { examine, inMono } from "./tasks/hearOnce";
 import { importFile } from "./tasks/importFile";
+import { measureRing } from "./tasks/measureRing";
 import { learn } from "./tasks/learn";
 import { measureClip } from "./tasks/measureClip";
 import { unpackArchive } from "./tasks/unpackArchive";
@@ -43,6 +44,8 @@ function run(task: Task, tick: Tick): TaskResult | Promise<TaskResult> {
       return examine(task, tick);
     case "mono":
       return inMono(task, tick);
+    case "ring":
+      return measureRing(task, tick);
     case "render":
       return renderTask(task, tick);
     case "recompute":

@@ -7,13 +7,13 @@ import type { Document } from "$lib/core/session/document";
 import { config } from "../config";
 import { UserFault } from "../faults";
 import { runTask } from "../jobs/pool";
-import type { AnalyseTask, ExamineTask, LearnTask, MonoTask, TaskResult } from "../jobs/tasks/task";
+import type { AnalyseTask, ExamineTask, LearnTask, MonoTask, RingTask, TaskResult } from "../jobs/tasks/task";
 import { jobFolder } from "../media/paths";
 import { filesOf, recordingName } from "./recordings";
 
 export type Tell = (share: number, soFar?: AnalysisJson) => void;
 export type Bare<T> = Omit<T, "dataFolder" | "scratch">;
-type Work = Bare<LearnTask> | Bare<AnalyseTask> | Bare<ExamineTask> | Bare<MonoTask>;
+type Work = Bare<LearnTask> | Bare<AnalyseTask> | Bare<ExamineTask> | Bare<MonoTask> | Bare<RingTask>;
 
 /** Runs a task on a worker thread. @throws UserFault */
 export async function run(work: Work, signal: AbortSignal, tell: Tell): Promise<TaskResult> {

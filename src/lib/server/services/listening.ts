@@ -215,6 +215,12 @@ export async function listen(
       return examine(document, wish.sound, signal, tell);
     case "mono":
       return inMono(document, wish.sound, signal, tell);
+    case "ring": {
+      const { sampleRate } = document;
+      const files = await filesOfPart(document, wish.part);
+      const result = await run({ kind: "ring", part: wish.part, sampleRate, files }, signal, tell);
+      return { type: "ring", frames: (result as { frames: number }).frames };
+    }
     case "together":
       return together(document, wish.clips, signal, tell);
     case "bus":

@@ -242,6 +242,14 @@ export interface MonoTask extends HearOnceTask {
   readonly kind: "mono";
 }
 
+/** How long a clip rings after its end. */
+export interface RingTask extends TaskBase {
+  readonly kind: "ring";
+  readonly part: SoundPart;
+  readonly sampleRate: number;
+  readonly files: RecordingFiles;
+}
+
 /** Compares a recording's file with its hash. */
 export interface VerifyTask extends TaskBase {
   readonly kind: "verify";
@@ -264,6 +272,7 @@ export type Task =
   | AnalyseTask
   | ExamineTask
   | MonoTask
+  | RingTask
   | EnsureTask
   | VerifyTask
   | ImportTask

@@ -47,7 +47,7 @@
 </script>
 
 {#snippet settings(stage: Stage, index: number)}
-  {@const step = changes.stepsOf(stage)[index]}
+  {@const step = changes.of(stage).steps[index]}
   {#if step && findEffect(step.effect)}
     {@const effect = effectOf(step.effect)}
     {@const params = completeParams(effect, step.params)}
@@ -97,7 +97,7 @@
     </li>
     {#each history.stages as stage (stage.madeId)}
       {@const fault = faultOf(stage)}
-      {@const steps = changes.stepsOf(stage)}
+      {@const { steps, below } = changes.of(stage)}
       <li class="head">
         {stage.name}, rendered{changes.isChanged(stage) ? " (changed, not computed yet)" : ""}
         {#if fault}<span class="fault">{fault}</span>{/if}
@@ -116,21 +116,23 @@
             aria-expanded={open?.madeId === stage.madeId && open.index === i}
             disabled={fault !== undefined}
             onclick={() => toggle(stage, i)}
-            >{stepText(step.effect, step.params)}{i < stage.below ? ", on the recording" : ""}{step.span
+            >{stepText(step.effect, step.params)}{i < below ? ", on the recording" : ""}{step.span
               ? ", a part"
               : ""}</button
           >
           <button
             class="act"
             aria-label="Earlier: {stepText(step.effect, step.params)}"
-            disabled={fault !== undefined || i === 0}
-            onclick={() => changes.move(stage, i, -1)}>↑</button
+            title={i === 0 ? "Before this render, to the end of the one before" : "Earlier"}
+            disabled={fault !== undefined || !changes.movable(history.stages, stage, i, -1)}
+            onclick={() => changes.move(history.stages, stage, i, -1)}>↑</button
           >
           <button
             class="act"
             aria-label="Later: {stepText(step.effect, step.params)}"
-            disabled={fault !== undefined || i === steps.length - 1}
-            onclick={() => changes.move(stage, i, 1)}>↓</button
+            title={i === steps.length - 1 ? "Behind this render, to the beginning of the next" : "Later"}
+            disabled={fault !== undefined || !changes.movable(history.stages, stage, i, 1)}
+            onclick={() => changes.move(history.stages, stage, i, 1)}>↓</button
           >
           <button
             class="act"

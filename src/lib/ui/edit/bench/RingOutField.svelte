@@ -1,14 +1,18 @@
 <!-- Whether the selected clips ring out after their end, and how long. -->
 <script lang="ts">
+  import { Button } from "carbon-components-svelte";
   import { ringFrames, RING_MOST_SECONDS } from "$lib/core/render/ringOut";
   import { resolveClip } from "$lib/core/session/lookup";
   import type { RingOut } from "$lib/core/session/schema";
   import { lengthOf, lengthText, takes } from "$lib/core/units/timeFormat";
   import Picker from "../../shared/Picker.svelte";
   import TypedField from "../../shared/TypedField.svelte";
+  import { notices } from "../../shared/notices.svelte";
   import { useEditor } from "../../state/editor.svelte";
+  import { measureRings } from "../../state/ringing";
 
-  const { session, selection, preferences, sampleRate } = useEditor();
+  const editor = useEditor();
+  const { session, selection, preferences, sampleRate } = editor;
   const WAYS = [
     { id: "off" as const, name: "ends with the clip" },
     { id: "own" as const, name: "rings out until it is quiet" },
@@ -27,6 +31,16 @@
     if (next === "off") set(null);
     else if (next === "own") set({ frames: null });
     else set({ frames: rings > 0 ? rings : 2 * sampleRate });
+  }
+
+  /** Share that is measured; null: nothing is. */
+  let measured = $state<number | null>(null);
+
+  function measure(): void {
+    measured = 0;
+    measureRings(editor, (share) => (measured = share))
+      .catch((error: unknown) => notices.fault(error))
+      .finally(() => (measured = null));
   }
 
   function setLength(text: string): boolean {
@@ -50,6 +64,15 @@
       >{rings === 0
         ? "no step of its chain rings"
         : `${lengthText(rings, sampleRate, preferences.time)}; its closing fade lies before the chain`}</span
+    >
+  {/if}
+  {#if way !== "off" && rings > 0}
+    <Button
+      kind="ghost"
+      size="small"
+      disabled={measured !== null}
+      title="Hears the clip and sets the time after which it stays 60 dB under its peak"
+      on:click={measure}>{measured === null ? "Measure" : `${Math.round(measured * 100)} %`}</Button
     >
   {/if}
 </span>
