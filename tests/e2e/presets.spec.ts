@@ -6,6 +6,7 @@ import {
   addStep,
   boxOf,
   clip,
+  difference,
   expect,
   expectAccessible,
   exported,
@@ -86,7 +87,7 @@ test("a weekly chain is saved, and used on ten recordings in one action, with it
   await undo.click();
   await expect(undo).toHaveText(before ?? "");
   await saved(page);
-  expect((await exported(page)).left).toEqual(first.left);
+  expect(difference((await exported(page)).left, first.left)).toBe("none");
 });
 
 test("a batch on clips and a bad file: what failed says why, the steps are seen and changed before the start", async ({
@@ -184,12 +185,12 @@ test("a saved fade is pulled onto the half of a clip that it is for, and used by
   await page.getByRole("tab", { name: "Presets" }).click();
   const fade = page.getByRole("group", { name: "Fade Late rise" });
   const { width, height } = await boxOf(clip(page, "Tone"));
-  await fade.dragTo(clip(page, "Tone"), { targetPosition: { x: width * 0.8, y: height / 2 } });
+  await fade.dragTo(clip(page, "Tone"), { targetPosition: { x: width * 0.55, y: height / 2 } });
   await expect(page.getByRole("button", { name: /^Undo/ })).toContainText("fade out of Tone");
   await saved(page);
   await page.reload();
   const out = await exported(page);
-  expect(out.left.slice(0, 3 * 48000)).toEqual(before.left.slice(0, 3 * 48000));
+  expect(difference(out.left.slice(0, 3 * 48000), before.left.slice(0, 3 * 48000))).toBe("none");
   // Half of a fade that is bent downwards lies far under half of the level.
   expect(peakDb(out.left, 3.74, 3.76)).toBeLessThan(-30);
   await clip(page, "Tone").click();
@@ -199,5 +200,5 @@ test("a saved fade is pulled onto the half of a clip that it is for, and used by
   await saved(page);
   const both = await exported(page);
   expect(peakDb(both.left, 0.24, 0.26)).toBeLessThan(-30);
-  expect(both.left.slice(2 * 48000)).toEqual(out.left.slice(2 * 48000));
+  expect(difference(both.left.slice(2 * 48000), out.left.slice(2 * 48000))).toBe("none");
 });

@@ -162,8 +162,25 @@ export async function exported(page: Page): Promise<{ left: Float32Array; said: 
   return { left: all.filter((_, i) => i % 2 === 0), said };
 }
 
+/** Where two sounds at 48 kHz differ, "none" when they do not: a list of all their samples would take minutes to write. */
+export function difference(a: Float32Array, b: Float32Array): string {
+  if (a.length !== b.length) return `${a.length} frames instead of ${b.length}`;
+  let [first, most, count] = [-1, 0, 0];
+  for (let i = 0; i < a.length; i++) {
+    const d = Math.abs(a[i] - b[i]);
+    if (d === 0) continue;
+    if (first < 0) first = i;
+    most = Math.max(most, d);
+    count++;
+  }
+  return first < 0
+    ? "none"
+    : `${count} of ${a.length} samples, from ${(first / 48000).toFixed(4)} s on, by ${most.toExponential(2)} at most`;
+}
+
 /** Peak of a stretch of samples at 48 kHz, from and to in seconds, in dBFS. */
 export function peakDb(x: ArrayLike<number>, from: number, to: number): number {
+  if (Math.round(to * 48000) > x.length) throw new Error(`The sound ends before ${to} s.`);
   let most = 0;
   for (let i = Math.round(from * 48000); i < Math.round(to * 48000); i++)
     most = Math.max(most, Math.abs(x[i] ?? 0));

@@ -28,7 +28,7 @@ export function measuredRing(
   let peak = 0;
   let last = 0;
   try {
-    for (let at = 0; at < end; ) {
+    for (let at = 0; at < end;) {
       // No block lies on both sides of the part's end.
       const n = Math.min(BLOCK, (at < part.length ? part.length : end) - at);
       stream.read(l, r, n);

@@ -47,7 +47,8 @@ export class Trials {
   get #gainDb(): number {
     if (!this.equalLoudness) return 0;
     const levels = this.#chains.map((steps) => this.#levels.of(steps));
-    return equalGains(levels, 1)[this.before ? 0 : 1];
+    const [before = 0, after = 0] = equalGains(levels, 1);
+    return this.before ? before : after;
   }
 
   begin(order: TrialOrder): void {

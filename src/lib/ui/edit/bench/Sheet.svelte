@@ -227,7 +227,7 @@
         <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
         <span class="number right">{step.on && after ? formatDb(after.noiseFloorDbfs, 0) : ""}</span>
         <button
-          class="bx--btn bx--btn--tertiary bx--btn--sm state {state.split(",")[0]}"
+          class="bx--btn bx--btn--tertiary bx--btn--sm state {state.split(',')[0]}"
           role="switch"
           aria-checked={rowOn(row) === true}
           aria-label="{effect.name} {rowOn(row) === 'mixed' ? 'mixed' : step.on ? 'on' : 'off'}"
