@@ -143,8 +143,8 @@ await undo();
 // It is the result of work that ended meanwhile: that is asked for.
 await page.getByRole("dialog").getByRole("button", { name: "Undo", exact: true }).click();
 await page.getByRole("link", { name: "Edit", exact: true }).click();
-await clip("Sixty-one years").waitFor();
-await clip("Sixty-one years").click();
+await clip("Engineer 2").waitFor();
+await clip("Engineer 2").click();
 await page.getByRole("button", { name: "Render…" }).click();
 await shot("render");
 await page.keyboard.press("Escape");

@@ -77,7 +77,8 @@
   .shelf.over {
     position: absolute;
     z-index: 5;
-    top: 0;
+    /* The timeline's tools stay in reach. */
+    top: 28px;
     bottom: 0;
     right: 0;
     width: 280px;

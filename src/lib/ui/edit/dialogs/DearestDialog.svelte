@@ -15,7 +15,8 @@
   /** Rows that are shown: what costs less is no matter. */
   const MOST_ROWS = 200;
   const close = () => (editor.dialog = null);
-  const percent = (share: number) => `${(share * 100).toFixed(share < 0.0995 ? 1 : 0)} %`;
+  const percent = (share: number) =>
+    share > 0 && share < 0.0005 ? "< 0.1 %" : `${(share * 100).toFixed(share < 0.0995 ? 1 : 0)} %`;
   const time = (frame: number) => formatTime(frame / editor.sampleRate, 1);
   const toggle = (id: string) => (costs.chosen = toggled(costs.chosen, id));
   const ready = $derived(costs.progress === 1 && costs.rows.length > 0);

@@ -103,30 +103,32 @@
   {/if}
   {#if each}
     <div class="fields">
-      {#if what !== "recording"}
-        <TextInput
-          size="sm"
-          labelText="Handles on both sides"
-          helperText={rings ? "None where a clip rings out: its tail is rendered instead." : have}
-          bind:value={handles}
-          invalid={badHandles}
-          invalidText="A time such as 2 s or 500 ms."
-        />
-      {/if}
-      {#if clips.length === 1 && clip && clip.steps.length > 1}
-        <Select size="sm" labelText="Up to the step" bind:selected={upTo}>
-          {#each clip.steps.slice(0, -1) as step, i (step.id)}
-            <SelectItem
-              value={String(i + 1)}
-              text="{i + 1} {findEffect(step.effect)?.name ?? step.effect}; later ones play live"
-            />
-          {/each}
-          <SelectItem
-            value="all"
-            text="{clip.steps.length} {findEffect(clip.steps.at(-1)?.effect ?? '')?.name ?? ''}: all"
+      <div class="pair">
+        {#if what !== "recording"}
+          <TextInput
+            size="sm"
+            labelText="Handles on both sides"
+            helperText={rings ? "None where a clip rings out: its tail is rendered instead." : have}
+            bind:value={handles}
+            invalid={badHandles}
+            invalidText="A time such as 2 s or 500 ms."
           />
-        </Select>
-      {/if}
+        {/if}
+        {#if clips.length === 1 && clip && clip.steps.length > 1}
+          <Select size="sm" labelText="Up to the step" bind:selected={upTo}>
+            {#each clip.steps.slice(0, -1) as step, i (step.id)}
+              <SelectItem
+                value={String(i + 1)}
+                text="{i + 1} {findEffect(step.effect)?.name ?? step.effect}; later ones play live"
+              />
+            {/each}
+            <SelectItem
+              value="all"
+              text="{clip.steps.length} {findEffect(clip.steps.at(-1)?.effect ?? '')?.name ?? ''}: all"
+            />
+          </Select>
+        {/if}
+      </div>
       {#if !rings}
         <RadioButtonGroup legendText="Tail after the end" orientation="vertical" bind:selected={tail}>
           <RadioButton value="auto" labelText="Measured: until it is 60 dB down, 30 s at most" />
@@ -163,6 +165,13 @@
   p {
     margin-bottom: 10px;
     font-size: 13px;
+  }
+
+  .pair {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    align-items: start;
+    gap: 12px;
   }
 
   .fields {
