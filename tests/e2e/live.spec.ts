@@ -7,7 +7,7 @@ import {
   expect,
   expectAccessible,
   exported,
-  importFiles,
+  importAll,
   newProject,
   openDemo,
   place,
@@ -35,7 +35,7 @@ test("a clip sounds as before until a step that needs all of it is computed; not
 }) => {
   await newProject(page, "Whole");
   // Longer than what the page hears itself: the server is asked, and kept waiting here.
-  await importFiles(page, toneFile("Long.wav", -20, 62), toneFile("Short.wav", -26, 3));
+  await importAll(page, toneFile("Long.wav", -20, 62), toneFile("Short.wav", -26, 3));
   await place(page, "Long");
   await page.getByRole("button", { name: "Show the whole programme" }).click();
   let release: () => void = () => undefined;

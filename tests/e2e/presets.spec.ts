@@ -201,4 +201,7 @@ test("a saved fade is pulled onto the half of a clip that it is for, and used by
   const both = await exported(page);
   expect(peakDb(both.left, 0.24, 0.26)).toBeLessThan(-30);
   expect(difference(both.left.slice(2 * 48000), out.left.slice(2 * 48000))).toBe("none");
+  const all = (await (await page.request.get("/api/fade-presets")).json()) as { id: string; name: string }[];
+  for (const { id, name } of all)
+    if (name === "Late rise") await page.request.delete(`/api/fade-presets/${id}`);
 });

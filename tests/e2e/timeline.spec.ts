@@ -8,6 +8,7 @@ import {
   expect,
   expectAccessible,
   exported,
+  importAll,
   importFiles,
   newProject,
   openDemo,
@@ -24,7 +25,7 @@ import {
 /** "One" from 0 s and "Two" from 2 s on, a second each, at -20 and -26 dB, with room behind them. */
 async function twoClips(page: Page, name: string): Promise<void> {
   await newProject(page, name);
-  await importFiles(page, toneFile("One.wav", -20, 1), toneFile("Two.wav", -26, 1));
+  await importAll(page, toneFile("One.wav", -20, 1), toneFile("Two.wav", -26, 1));
   await place(page, "One");
   await type(page, "Position", "0:02");
   await place(page, "Two");

@@ -204,7 +204,7 @@ test("a chain is saved as a preset and applied to another clip", async ({ page }
   await expect(page.getByText("There is already a preset named").first()).toBeVisible();
   await page.getByRole("textbox", { name: "Name", exact: true }).fill("My lift");
   await page.getByRole("button", { name: "Save", exact: true }).click();
-  await page.keyboard.press("Escape");
+  await expect(page.getByText('Preset "My lift" is saved.')).toBeVisible();
   await clip(page, "First").press("d");
   await clip(page, "First").nth(1).click();
   await shelf(page, true);

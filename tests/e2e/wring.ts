@@ -82,6 +82,15 @@ export async function importFiles(page: Page, ...files: TestFile[]): Promise<voi
   await page.getByLabel("Sound files to import").first().setInputFiles(files);
 }
 
+/** Imports files and waits for all of them: each import is an edit, and may come after what a test does next. */
+export async function importAll(page: Page, ...files: TestFile[]): Promise<void> {
+  await importFiles(page, ...files);
+  await shelf(page, true);
+  for (const { name } of files)
+    await expect(recording(page, name.replace(/\.\w+$/, ""))).toBeVisible({ timeout: 20000 });
+  await saved(page);
+}
+
 /** Opens or closes the shelf. */
 export async function shelf(page: Page, open: boolean): Promise<void> {
   const button = page.getByRole("button", { name: "Shelf", exact: true });
