@@ -27,12 +27,16 @@ export async function measureRings(
     frames.push(last.frames);
   }
   const commands = clips.flatMap(({ id }, i): SingleCommand[] =>
-    session.document.get("clips", id)
-      ? [{ type: "clip.set", clipIds: [id], ringOut: { frames: frames[i] ?? 0 } }]
+    session.document.get("clips", id) && frames[i]
+      ? [{ type: "clip.set", clipIds: [id], ringOut: { frames: frames[i] } }]
       : []
   );
   const what = clips.length === 1 ? (clips[0]?.name ?? "the clip") : `${clips.length} clips`;
   const command = asOne(commands, session.document, `${what}: ring out as measured`);
-  if (command && session.run(command) && frames.every((n) => n === 0))
-    notices.news("Nothing rings after the end, 60 dB under the peak.");
+  if (command) session.run(command);
+  const silent = clips.filter((_, i) => frames[i] === 0).map(({ name }) => name);
+  if (silent.length > 0)
+    notices.news(
+      `${silent.join(", ")}: nothing rings after the end, 60 dB under the peak. It is left as it was.`
+    );
 }
