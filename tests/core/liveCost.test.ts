@@ -1,5 +1,6 @@
 // What treatment costs while it plays, and which clips are rendered for that.
 import { describe, expect, it } from "vitest";
+import { Plan } from "../../src/lib/core/render/graph";
 import { busiest, dearest, liveClips, liveShare, type ClipCost } from "../../src/lib/core/render/liveCost";
 import { partOf } from "../../src/lib/core/render/soundPart";
 import { applyCommand } from "../../src/lib/core/session/commands";
@@ -49,15 +50,17 @@ describe("cost of live treatment", () => {
 
   it("counts what sounds and is computed live alone; the same steps are one recipe", () => {
     const doc = project({ clip: [newStep("g", "gain")] });
-    expect(liveClips(doc).map(({ clip }) => clip.id)).toEqual(["k"]);
+    expect(liveClips(new Plan(doc)).map(({ clip }) => clip.id)).toEqual(["k"]);
     const changed = (command: Parameters<typeof applyCommand>[1]) =>
-      liveClips(applyCommand(doc, command).document);
+      liveClips(new Plan(applyCommand(doc, command).document));
     expect(changed({ type: "clip.set", clipIds: ["k"], muted: true })).toEqual([]);
     expect(changed({ type: "track.set", trackId: "t", muted: true })).toEqual([]);
     expect(changed({ type: "track.set", trackId: "u", solo: true })).toEqual([]);
-    expect(liveClips(project({ clip: [{ ...newStep("g", "gain"), on: false }] }))).toEqual([]);
-    expect(liveClips(project({ recording: [newStep("g", "gain")] }))).toHaveLength(1);
-    expect(liveClips(project({ clip: [newStep("h", "gain")] }))[0].recipe).toBe(liveClips(doc)[0].recipe);
+    expect(liveClips(new Plan(project({ clip: [{ ...newStep("g", "gain"), on: false }] })))).toEqual([]);
+    expect(liveClips(new Plan(project({ recording: [newStep("g", "gain")] })))).toHaveLength(1);
+    expect(liveClips(new Plan(project({ clip: [newStep("h", "gain")] })))[0].recipe).toBe(
+      liveClips(new Plan(doc))[0].recipe
+    );
   });
 });
 

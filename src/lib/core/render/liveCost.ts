@@ -3,8 +3,8 @@ import { BLOCK, StereoBlock } from "../audio/block";
 import type { Samples } from "../effects/description";
 import { kernels } from "../kernels/instance";
 import { byPlace, resolveClip, type ResolvedClip } from "../session/lookup";
-import type { Tables } from "../session/tables";
 import { CHUNK_FRAMES, ChunkCache } from "./chunkCache";
+import type { Plan } from "./graph";
 import { openPart } from "./partStream";
 import { partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
@@ -94,10 +94,8 @@ export interface LiveClip {
 }
 
 /** The clips that sound and have steps that are computed while they play, in their order in time. */
-export function liveClips(doc: Tables): LiveClip[] {
-  const tracks = [...doc.values("tracks")];
-  const solo = tracks.some((track) => track.solo);
-  const heard = new Set(tracks.filter((t) => !t.muted && (!solo || t.solo)).map(({ id }) => id));
+export function liveClips({ document: doc, tracks }: Plan): LiveClip[] {
+  const heard = new Set(tracks.map(({ id }) => id));
   return [...doc.values("clips")]
     .filter((clip) => !clip.muted && heard.has(clip.track))
     .sort(byPlace)

@@ -27,9 +27,9 @@ export class LiveCosts {
   readonly #worker = new CostWorker();
 
   constructor(private readonly document: Document) {
-    this.clips = liveClips(document);
-    const parts = new Map(this.clips.map(({ recipe, part }) => [recipe, part]));
     const plan = new Plan(document);
+    this.clips = liveClips(plan);
+    const parts = new Map(this.clips.map(({ recipe, part }) => [recipe, part]));
     for (const { id, steps } of [...plan.tracks, plan.mix])
       if (steps.length > 0)
         parts.set(`${BUS}${id}`, { recordingId: "", offset: 0, length: 1, origin: 0, steps });
@@ -70,9 +70,17 @@ export class LiveCosts {
     return [...this.#shares].reduce((sum, [key, share]) => sum + (key.startsWith(BUS) ? share : 0), 0);
   }
 
+  // Every row of the list asks for these.
+  readonly #chosen = $derived.by(
+    (): ReadonlySet<string> =>
+      this.#by ?? (this.progress < 1 ? new Set() : dearest(this.rows, EASY_SHARE - this.buses))
+  );
+  readonly #before = $derived.by(() => busiest(this.rows));
+  readonly #after = $derived.by(() => busiest(this.rows.filter(({ id }) => !this.#chosen.has(id))));
+
   /** The clips that are to be rendered: those that were chosen, else as many of the dearest as make it easy. */
   get chosen(): ReadonlySet<string> {
-    return this.#by ?? (this.progress < 1 ? new Set() : dearest(this.rows, EASY_SHARE - this.buses));
+    return this.#chosen;
   }
 
   set chosen(ids: ReadonlySet<string>) {
@@ -81,11 +89,11 @@ export class LiveCosts {
 
   /** Where most is taken at once, now and when the chosen ones are rendered. */
   get before(): { readonly share: number; readonly at: number } {
-    return busiest(this.rows);
+    return this.#before;
   }
 
   get after(): { readonly share: number; readonly at: number } {
-    return busiest(this.rows.filter(({ id }) => !this.chosen.has(id)));
+    return this.#after;
   }
 
   close(): void {
