@@ -80,7 +80,7 @@ function overviewSpeed(block: StereoBlock): number {
   const out = new StereoBlock(BLOCK);
   const blocks = 20000;
   const begin = performance.now();
-  for (let i = 0; i < blocks; i++) kernels.overview(block.left.ptr, BLOCK, 256, out.left.ptr);
+  for (let i = 0; i < blocks; i++) kernels.overview(block.left.ptr, 0, 1, BLOCK, 256, out.left.ptr);
   const speed = (blocks * BLOCK) / 48000 / ((performance.now() - begin) / 1000);
   out.release();
   return speed;

@@ -103,12 +103,12 @@ export function overview(): void {
   const program = compiled("overview", folder);
   const samples = 1 << 22;
   const rounds = 40;
-  const out = new KernelBuffer((samples / 256) * 8);
+  const out = new KernelBuffer((samples / 256) * 4);
   const memory = new KernelBuffer(samples * 4);
   memory.f32.forEach((_, i, all) => (all[i] = left[i % FRAMES]));
   const ours = () =>
     timed(() => {
-      for (let k = 0; k < rounds; k++) kernels.overview(memory.ptr, samples, 256, out.ptr);
+      for (let k = 0; k < rounds; k++) kernels.overview(memory.ptr, 0, 1, samples, 256, out.ptr);
     });
   compare({
     name: "waveform overview",

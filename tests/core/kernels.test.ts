@@ -1,6 +1,7 @@
 // The kernels against plain TypeScript twins: slow, obvious, and independent of each other.
 import { describe, expect, it, vi } from "vitest";
 import { butterworth } from "../../src/lib/core/audio/matchedFilter";
+import { overviewValue } from "../../src/lib/core/audio/overview";
 import { BiquadCascade } from "../../src/lib/core/audio/biquadCascade";
 import { MemorySpool } from "../../src/lib/core/audio/spool";
 import { kernels } from "../../src/lib/core/kernels/instance";
@@ -81,15 +82,19 @@ describe("kernels", () => {
     data.release();
   });
 
-  it("the overview of a bin is its least and largest sample", () => {
-    const x = noise(1000, 1);
+  it("the overview of a bin is its least and largest sample of all channels, rounded outwards", () => {
+    const x = noise(2001, 1.2);
     const data = put(x);
-    const out = new Buffer(32);
-    kernels.overview(data.ptr, 1000, 256, out.ptr);
-    for (let bin = 0; bin < 4; bin++) {
-      const part = x.subarray(bin * 256, Math.min(1000, bin * 256 + 256));
-      expect(out.f32[2 * bin]).toBe(Math.min(...part));
-      expect(out.f32[2 * bin + 1]).toBe(Math.max(...part));
+    const out = new Buffer(16);
+    for (const channels of [1, 2]) {
+      kernels.overview(data.ptr, 4000, channels, 1001, 256, out.ptr);
+      for (let bin = 0; bin < 4; bin++) {
+        const part = [0, 1000]
+          .slice(0, channels)
+          .flatMap((c) => [...x.subarray(c + bin * 256, c + Math.min(1001, bin * 256 + 256))]);
+        expect(out.i16[2 * bin]).toBe(overviewValue(Math.min(...part)));
+        expect(out.i16[2 * bin + 1]).toBe(overviewValue(Math.max(...part)));
+      }
     }
     data.release();
     out.release();

@@ -131,11 +131,15 @@ describe("computing in the background", () => {
   });
 
   it("holds nothing that would have to be computed itself, and nothing when it is switched off", () => {
-    const { plan, run, background } = start();
+    const { plan, run, background, ready } = start();
     run(ADD);
     expect(plan.held("k")).toBeDefined();
     background.on = false;
     expect(plan.held("k")).toBeUndefined();
+    // It is offered at once, not with the next change.
+    expect(ready()).toBe(1);
+    background.on = false;
+    expect(ready()).toBe(1);
     run({ type: "clip.set", clipIds: ["k"], muted: true });
     run({ type: "clip.set", clipIds: ["k"], muted: false });
     expect(plan.held("k")).toBeUndefined();

@@ -52,9 +52,11 @@ export class Background {
     this.#on = on;
     const plan = this.plan();
     if (on || !plan) return;
+    if (this.#waiting.size === 0) return;
     for (const id of this.#waiting) plan.hold(id, undefined);
     this.#waiting.clear();
     this.#tell(0);
+    this.events.onready();
   }
 
   /** Until nothing waits any more. */

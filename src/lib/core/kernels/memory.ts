@@ -103,6 +103,7 @@ export class Buffer {
   #f32: Float32Array | undefined;
   #f64: Float64Array | undefined;
   #u8: Uint8Array | undefined;
+  #i16: Int16Array | undefined;
   #i32: Int32Array | undefined;
   #released = false;
 
@@ -129,6 +130,12 @@ export class Buffer {
     if (this.#i32?.buffer !== kernels.memory.buffer)
       this.#i32 = new Int32Array(kernels.memory.buffer, this.ptr, this.bytes >> 2);
     return this.#i32;
+  }
+
+  get i16(): Int16Array {
+    if (this.#i16?.buffer !== kernels.memory.buffer)
+      this.#i16 = new Int16Array(kernels.memory.buffer, this.ptr, this.bytes >> 1);
+    return this.#i16;
   }
 
   get u8(): Uint8Array {

@@ -35,8 +35,8 @@ export function overviewIsWhole(file: string, frames: number): boolean {
 function drawOverview(file: string, target: string): void {
   const wav = new WavFile(file);
   try {
-    const { frames, channels } = wav.layout;
-    const overview = new OverviewBuilder(target, frames);
+    const { channels } = wav.layout;
+    const overview = new OverviewBuilder(target);
     try {
       eachBlock(wav, (planar, stride, n) => overview.push(planar.ptr, stride, channels, n));
       overview.finish();

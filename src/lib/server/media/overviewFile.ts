@@ -5,8 +5,7 @@ import {
   coarser,
   OVERVIEW_BINS,
   OVERVIEW_STEP,
-  overviewBytes,
-  overviewValue
+  overviewBytes
 } from "$lib/core/audio/overview";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { kernels } from "$lib/core/kernels/instance";
@@ -22,15 +21,14 @@ function placeOf(level: number, frames: number): number {
   return start;
 }
 
-/** One level while it is being written: its bins are kept until they fill the room, then written and handed to the next. */
+/** One level while it is being made: its bins are kept until they fill the room, then put away and handed to the next. */
 class Level {
   readonly bins = new Int16Array(ROOM * 2);
   count = 0;
   readonly #above = new Int16Array((ROOM / OVERVIEW_STEP) * 2);
 
   constructor(
-    private readonly fd: number,
-    private at: number,
+    private readonly put: (bins: Int16Array) => void,
     private readonly next: Level | undefined
   ) {}
 
@@ -42,52 +40,54 @@ class Level {
 
   flush(): void {
     if (this.count === 0) return;
-    this.at += writeSync(this.fd, this.bins, 0, this.count * BIN_BYTES, this.at);
+    this.put(this.bins.subarray(0, this.count * 2));
     this.next?.take(this.#above, coarser(this.bins, this.count, this.#above));
     this.count = 0;
   }
 }
 
-/** Writes an overview while its recording streams by. */
+/** Writes an overview while its recording streams by, however long that becomes: the finest level at once, the others, a third of it, at the end. */
 export class OverviewBuilder {
   readonly #fd: number;
   readonly #levels: Level[] = [];
-  readonly #out = new KernelBuffer(ROOM * 8);
-  readonly #fine = new Int16Array(ROOM * 2);
+  readonly #kept: Int16Array[][] = OVERVIEW_BINS.map(() => []);
+  #at = 0;
+  readonly #fine = new KernelBuffer(ROOM * BIN_BYTES);
 
   /** @param file a new file */
-  constructor(file: string, frames: number) {
+  constructor(file: string) {
     this.#fd = openSync(file, "wx");
-    for (let level = OVERVIEW_BINS.length - 1; level >= 0; level--)
-      this.#levels.unshift(new Level(this.#fd, placeOf(level, frames), this.#levels[0]));
+    for (let level = OVERVIEW_BINS.length - 1; level >= 0; level--) {
+      const put = level === 0 ? this.#write : (bins: Int16Array) => this.#kept[level].push(bins.slice());
+      this.#levels.unshift(new Level(put, this.#levels[0]));
+    }
   }
+
+  readonly #write = (bins: Int16Array) => {
+    for (let done = 0; done < bins.byteLength;) {
+      const n = writeSync(this.#fd, bins, done, bins.byteLength - done, this.#at);
+      this.#at += n;
+      done += n;
+    }
+  };
 
   /** Takes the next frames, planar: BLOCK_FRAMES but for the last call. */
   push(planar: number, stride: number, channels: number, frames: number): void {
     const bins = Math.ceil(frames / OVERVIEW_BINS[0]);
-    const fine = this.#fine;
-    for (let c = 0; c < channels; c++) {
-      kernels.overview(planar + c * stride, frames, OVERVIEW_BINS[0], this.#out.ptr);
-      const peaks = this.#out.f32;
-      for (let o = 0; o < 2 * bins; o += 2) {
-        const low = overviewValue(peaks[o]);
-        const high = overviewValue(peaks[o + 1]);
-        fine[o] = c === 0 ? low : Math.min(fine[o], low);
-        fine[o + 1] = c === 0 ? high : Math.max(fine[o + 1], high);
-      }
-    }
-    this.#levels[0]?.take(fine, bins);
+    kernels.overview(planar, stride, channels, frames, OVERVIEW_BINS[0], this.#fine.ptr);
+    this.#levels[0]?.take(this.#fine.i16, bins);
   }
 
   /** Writes what is left and syncs the file. */
   finish(): void {
     for (const level of this.#levels) level.flush();
+    for (const bins of this.#kept.flat()) this.#write(bins);
     fsyncSync(this.#fd);
   }
 
   close(): void {
     closeSync(this.#fd);
-    this.#out.release();
+    this.#fine.release();
   }
 }
 

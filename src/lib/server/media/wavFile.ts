@@ -14,6 +14,12 @@ import { readWavLayout, type WavLayout } from "$lib/core/formats/wavReader";
 import { chunksOf, letters, type Chunk } from "$lib/core/formats/wavChunks";
 import { bytesPerSample, wavHeader, wavHeaderBytes, type OutputFormat } from "$lib/core/formats/wavWriter";
 
+/** Why a file with such a sample can't be used: no effect could treat it. */
+export function notFinite(frame: number, sampleRate: number): FileFault {
+  const seconds = (frame / sampleRate).toFixed(3);
+  return new FileFault(`sample ${frame} (at ${seconds} s) is not a number or infinite`);
+}
+
 /** A WAV file opened for reading. Synchronous: for worker threads and short reads. */
 export class WavFile {
   readonly layout: WavLayout;
@@ -69,9 +75,7 @@ export class WavFile {
   #check(from: number, frames: number, dst: number, stride: number): void {
     for (let c = 0; c < this.layout.channels; c++) {
       const bad = kernels.firstNotFinite(dst + c * stride, frames);
-      if (bad < 0) continue;
-      const seconds = ((from + bad) / this.layout.sampleRate).toFixed(3);
-      throw new FileFault(`sample ${from + bad} (at ${seconds} s) is not a number or infinite`);
+      if (bad >= 0) throw notFinite(from + bad, this.layout.sampleRate);
     }
   }
 
