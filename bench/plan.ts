@@ -1,10 +1,9 @@
 // What sound costs: in proportion to what sounds, however much the project holds; and hearing what is long where it lies.
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { performance } from "node:perf_hooks";
 import { BLOCK, StereoBlock } from "../src/lib/core/audio/block";
-import { Buffer as KernelBuffer } from "../src/lib/core/kernels/memory";
 import { analysePart, type KeptPoint } from "../src/lib/core/render/clipAnalysis";
 import { SheetMemory } from "../src/lib/core/render/sheetMemory";
 import { Plan } from "../src/lib/core/render/graph";
@@ -28,7 +27,9 @@ import {
 import type { Step } from "../src/lib/core/session/schema";
 import { FileSource } from "../src/lib/server/media/fileSource";
 import { FileSpool } from "../src/lib/server/media/fileSpool";
-import { WavWriter } from "../src/lib/server/media/wavFile";
+import { noise } from "../tests/core/signals";
+import { wavBytes } from "../tests/core/wavBytes";
+import { speechLike } from "./speechLike";
 import { median, row } from "./table";
 
 const RATE = 48000;
@@ -135,26 +136,14 @@ compare("the same with 20 changes of a clip on the way", 20);
 
 const MINUTES = 10;
 const file = path.join(data, "long.wav");
+const white = path.join(data, "white.wav");
 
-function write(minutes: number): void {
-  const writer = new WavWriter(file, "int24", 2, RATE, "none");
-  const planar = new KernelBuffer(RATE * 8);
-  let seed = 1;
-  for (let second = 0; second < minutes * 60; second++) {
-    for (let i = 0; i < RATE; i++) {
-      seed = (Math.imul(seed, 1664525) + 1013904223) | 0;
-      const envelope = 0.2 + 0.8 * Math.abs(Math.sin((second * RATE + i) / 200000));
-      planar.f32[i] = (seed / 2 ** 31) * 0.3 * envelope;
-      planar.f32[RATE + i] = (seed / 2 ** 31) * -0.25 * envelope;
-    }
-    writer.write(planar.ptr, RATE * 4, RATE);
-  }
-  writer.finish();
-  planar.release();
+function write(target: string, channels: Float32Array[]): void {
+  writeFileSync(target, wavBytes({ channels, sampleRate: RATE, kind: "int24" }));
 }
 
-function hear(part: SoundPart, options: Parameters<typeof analysePart>[5] = {}): number {
-  const files = new FileSource({ a: file }, RATE);
+function hear(part: SoundPart, options: Parameters<typeof analysePart>[5] = {}, sound = file): number {
+  const files = new FileSource({ a: sound }, RATE);
   const begin = performance.now();
   const analyser = analysePart(part, null, files, RATE, 600, options);
   while (!analyser.advance(1 << 17));
@@ -187,7 +176,14 @@ const eight = [
   newStep("i", "limiter", { gainDb: 6 })
 ];
 const hour = 60 / MINUTES;
-write(MINUTES);
+write(
+  file,
+  [1, 2].map((seed) => speechLike(MINUTES * 60, seed))
+);
+write(
+  white,
+  [1, 2].map((seed) => noise(60 * RATE, 0.3, seed))
+);
 row(
   "levels of an untreated hour (of 10 minutes, six times)",
   hear(part(MINUTES, [])) * hour,
@@ -212,6 +208,7 @@ row(
   0.5
 );
 row("the sheet of eight steps on a minute", hear(part(1, eight)), "s", undefined, 1.5);
+row("the same of white noise, the dearest sound to measure", hear(part(1, eight), {}, white), "s");
 const memory = new SheetMemory();
 /** As the page's worker does: from the kept sound on, with the picture of the last step. */
 function sheet(steps: readonly Step[]): number {

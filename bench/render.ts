@@ -7,9 +7,9 @@ import { Worker } from "node:worker_threads";
 import type { BatchView } from "../src/lib/api/batches";
 import type { JobsView } from "../src/lib/api/jobs";
 import { newChain, newClip, newStep } from "../src/lib/core/session/make";
-import { noise } from "../tests/core/signals";
 import { wavBytes } from "../tests/core/wavBytes";
 import { call, importFile, withServer } from "./server";
+import { speechLike } from "./speechLike";
 import { row } from "./table";
 
 const RATE = 48000;
@@ -17,14 +17,6 @@ const LONG_MINUTES = 10;
 const CLIPS = 40;
 const folder = mkdtempSync(path.join(tmpdir(), "wring-bench-render-"));
 
-/** Noise that falls 6 dB an octave above 500 Hz and swells, about as speech does (common practice, no source). */
-function speechLike(seconds: number, seed: number): Float32Array {
-  let low = 0;
-  return noise(seconds * RATE, 2, seed).map((x, i) => {
-    low += 0.065 * (x - low);
-    return low * Math.abs(Math.sin(i / 9000));
-  });
-}
 const fileOf = (channels: Float32Array[]) =>
   new Uint8Array(wavBytes({ channels, sampleRate: RATE, kind: "float32" }));
 const steps = (n: string) => [

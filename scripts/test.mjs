@@ -1,7 +1,7 @@
 // npm test: everything that is checked. Prints one line for each part and, last, the sum over all runners.
 import { mkdirSync, readFileSync } from "node:fs";
 import path from "node:path";
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { build, debianPackages, install, must, root } from "./prepare.mjs";
 
 install();
@@ -19,11 +19,19 @@ mkdirSync(path.join(root, "test-results"), { recursive: true });
 const bin = (name) => path.join(root, "node_modules/.bin", name);
 const parts = [];
 
-/** A check that passes or fails as a whole. */
-function check(name, command, args) {
-  console.log(`\n${name}`);
-  const run = spawnSync(command, args, { cwd: root, stdio: "inherit" });
-  const good = run.status === 0;
+/** A check that passes or fails as a whole. What it prints comes when it has ended: others run beside it. */
+async function check(name, command, args) {
+  let printed = "";
+  const run = spawn(command, args, { cwd: root });
+  for (const stream of [run.stdout, run.stderr]) stream.on("data", (data) => (printed += data));
+  const good = await new Promise((resolve) => {
+    run.on("error", (error) => {
+      printed += `${error.message}\n`;
+      resolve(false);
+    });
+    run.on("close", (status) => resolve(status === 0));
+  });
+  console.log(`\n${name}\n${printed}`);
   parts.push({ name, passed: good ? 1 : 0, failed: good ? 0 : 1 });
 }
 
@@ -43,14 +51,21 @@ function runner(name, command, args, report, count) {
   parts.push({ name, ...counted });
 }
 
-check("format", bin("prettier"), ["--check", ".", "--log-level", "warn"]);
-check("types", bin("svelte-kit"), ["sync"]);
-check("types of components", bin("svelte-check"), ["--tsconfig", "./tsconfig.json", "--fail-on-warnings"]);
-check("types of scripts and server", bin("tsc"), ["-p", "tsconfig.scripts.json"]);
-check("indexes that may miss", process.execPath, ["scripts/indexed.mjs"]);
-check("lint", bin("eslint"), ["."]);
-check("layers", bin("depcruise"), ["src", "--config", ".dependency-cruiser.cjs"]);
-check("unused code", bin("knip"), []);
+await check("types", bin("svelte-kit"), ["sync"]);
+async function others() {
+  await check("types of components", bin("svelte-check"), [
+    "--tsconfig",
+    "./tsconfig.json",
+    "--fail-on-warnings"
+  ]);
+  await check("types of scripts and server", bin("tsc"), ["-p", "tsconfig.scripts.json"]);
+  await check("indexes that may miss", process.execPath, ["scripts/indexed.mjs"]);
+  await check("layers", bin("depcruise"), ["src", "--config", ".dependency-cruiser.cjs"]);
+  await check("unused code", bin("knip"), []);
+  await check("format", bin("prettier"), ["--check", ".", "--log-level", "warn"]);
+}
+// Lint takes as long as all the others.
+await Promise.all([check("lint", bin("eslint"), ["."]), others()]);
 build();
 runner(
   "unit and server tests",

@@ -50,20 +50,20 @@ export function loudness(): void {
   });
   compare({
     name: "I + LRA + true peak, all measures",
-    ours: () => meterTime({}),
+    ours: () => meterTime({ annex2: true }),
     theirs: library("t"),
     least: 20,
     reference: "libebur128"
   });
   compare({
     name: "I + LRA + true peak, all measures",
-    ours: () => meterTime({}),
+    ours: () => meterTime({ annex2: true }),
     theirs: filter("ebur128=peak=true"),
     least: 10,
     reference: "ffmpeg ebur128"
   });
   silence("loudness I + LRA", { peaks: false });
-  silence("all measures", {});
+  silence("all measures", { annex2: true });
   if (program) {
     const [, i, range, peak] = numbersOf(program, [raw, String(RATE), "t"]);
     const meter = new Meter(RATE);

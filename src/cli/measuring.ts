@@ -25,7 +25,7 @@ function plain(input: Input, from: number, to: number, mono: boolean, work: Work
   const planar = new KernelBuffer(stride * channels);
   const folded = new KernelBuffer(stride);
   const weights = channelWeights(mono ? 1 : channels);
-  const meter = new Meter(sampleRate, { weights });
+  const meter = new Meter(sampleRate, { weights, annex2: true });
   const addresses = weights.map((_, c) => (mono ? folded.ptr : planar.ptr + c * stride));
   try {
     for (let at = from; at < to; at += BLOCK_FRAMES) {
@@ -70,7 +70,7 @@ function throughChain(
 ): Measured {
   const treated = treat(input, steps, from, to);
   const channels = mono ? 1 : treated.channels;
-  const meter = new Meter(treated.sampleRate, { weights: channelWeights(channels) });
+  const meter = new Meter(treated.sampleRate, { weights: channelWeights(channels), annex2: true });
   try {
     run(treated, (l, r, n, done) => {
       if (mono) {

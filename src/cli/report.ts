@@ -58,7 +58,11 @@ export function columns(rows: readonly (readonly string[])[]): string {
 }
 
 /** A level as it is printed; a dash where the sound is too short for it. */
-function level(m: Measurement, key: keyof Measurement, seconds: number): string {
+function level(
+  m: Measurement,
+  key: Exclude<keyof Measurement, "truePeakAnnex2Dbtp">,
+  seconds: number
+): string {
   return fillsWindow(key, seconds) ? formatDb(m[key]) : "–";
 }
 

@@ -250,7 +250,7 @@ describe("levels", () => {
   it("reads the same true peak for blocks of any size, and with what cannot matter left out", () => {
     const wave = noise(20000, 0.3, 9).map((x, i) => x * (0.2 + Math.abs(Math.sin(i / 900))));
     const read = (size: number) => {
-      const meter = new Meter(RATE);
+      const meter = new Meter(RATE, { annex2: true });
       eachBlock(wave, wave, size, (l, r, n) => meter.push(l, r, n));
       const { truePeakDbtp, truePeakAnnex2Dbtp } = meter.result();
       meter.release();

@@ -57,7 +57,7 @@ async function one(
     const before = measureFile(input, [0, frames], undefined, false, work).measurement;
     const treatment = treat(input, steps, 0, frames);
     const planar = new KernelBuffer(BLOCK * 8);
-    const meter = new Meter(sampleRate, { weights: channelWeights(treatment.channels) });
+    const meter = new Meter(sampleRate, { weights: channelWeights(treatment.channels), annex2: true });
     try {
       reading(input, () =>
         writeWav(

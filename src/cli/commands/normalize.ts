@@ -29,7 +29,7 @@ function writeGained(
   const planar = new KernelBuffer(stride * channels);
   const weights = channelWeights(channels);
   const addresses = weights.map((_, c) => planar.ptr + c * stride);
-  const meter = new Meter(sampleRate, { weights });
+  const meter = new Meter(sampleRate, { weights, annex2: true });
   try {
     reading(input, () =>
       writeWav(

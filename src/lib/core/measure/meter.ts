@@ -20,8 +20,8 @@ export interface Measurement {
   readonly loudnessRangeLu: number;
   /** By a fourfold interpolator of 32 taps and a parabola: tones up to 0.45 of the rate within 0.03 dB. */
   readonly truePeakDbtp: number;
-  /** By the interpolator that ITU-R BS.1770-5 annex 2 gives as its example: -0.3 to +0.2 dB on tones. */
-  readonly truePeakAnnex2Dbtp: number;
+  /** By the interpolator that ITU-R BS.1770-5 annex 2 gives as its example: -0.3 to +0.2 dB on tones. Only where it was asked for. */
+  readonly truePeakAnnex2Dbtp?: number;
   readonly samplePeakDbfs: number;
   /** Root mean square over all channels; a full-scale sine reads -3.01. */
   readonly rmsDbfs: number;
@@ -62,6 +62,8 @@ export interface MeterOptions {
   readonly weights?: readonly number[];
   /** Whether true peak and the plain levels are measured too; true unless said. */
   readonly peaks?: boolean;
+  /** Whether true peak is measured by annex 2's interpolator too; not unless said. */
+  readonly annex2?: boolean;
 }
 
 /** K-weighting filter and energy of two channels. */
@@ -87,6 +89,7 @@ class WeightedPair {
 export class Meter {
   readonly #weights: readonly number[];
   readonly #peaks: boolean;
+  readonly #annex2: boolean;
   readonly #step: number;
   readonly #coefs = new Buffer(80);
   readonly #pairs: WeightedPair[] = [];
@@ -100,9 +103,13 @@ export class Meter {
   #truePeak = 0;
   #standardPeak = 0;
 
-  constructor(sampleRate: number, { weights = channelWeights(2), peaks = true }: MeterOptions = {}) {
+  constructor(
+    sampleRate: number,
+    { weights = channelWeights(2), peaks = true, annex2 = false }: MeterOptions = {}
+  ) {
     this.#weights = weights;
     this.#peaks = peaks;
+    this.#annex2 = annex2;
     this.#step = Math.round(sampleRate / STEPS_PER_SECOND);
     this.#coefs.f64.set(kWeighting(sampleRate));
     const steps = Math.ceil(MAX_BLOCK / this.#step) + 1;
@@ -144,7 +151,8 @@ export class Meter {
       const history = this.#history.ptr + c * 64;
       const fineHistory = this.#fineHistory.ptr + c * 144;
       const work = this.#work.ptr;
-      this.#standardPeak = kernels.truePeak(addresses[c], n, taps, history, work, this.#standardPeak);
+      if (this.#annex2)
+        this.#standardPeak = kernels.truePeak(addresses[c], n, taps, history, work, this.#standardPeak);
       this.#truePeak = kernels.steadyPeak(addresses[c], n, fineTaps, fineHistory, work, this.#truePeak);
     }
     this.#levels.push(addresses, n);
@@ -216,7 +224,7 @@ export class Meter {
     return {
       ...this.loudness(),
       truePeakDbtp: this.#peakDb(this.#truePeak),
-      truePeakAnnex2Dbtp: this.#peakDb(this.#standardPeak),
+      ...(this.#annex2 ? { truePeakAnnex2Dbtp: this.#peakDb(this.#standardPeak) } : {}),
       samplePeakDbfs,
       rmsDbfs,
       rmsAes17Dbfs: rmsDbfs + AES17_DB,

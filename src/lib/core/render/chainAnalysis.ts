@@ -125,6 +125,8 @@ export interface Analysed {
   readonly clock?: (() => number) | undefined;
   /** The frames of the stretch whose levels are measured; all when left out. */
   readonly within?: { readonly from: number; readonly to: number } | undefined;
+  /** Whether true peak of what goes out is measured by annex 2's interpolator too. */
+  readonly annex2?: boolean | undefined;
   /** Whether the place behind a step (null: before the first) is measured; all are when left out. */
   readonly measures?: (stepId: string | null) => boolean;
   /** Takes the sound behind a step, with the delay so far taken out. */
@@ -241,7 +243,8 @@ export class ChainAnalyser {
     });
     this.#delay = lead + latency;
     const last = this.#stages[this.#stages.length - 1];
-    const meter = what.shape || !last.meter ? new Meter(sampleRate) : undefined;
+    const { shape, annex2 = false } = what;
+    const meter = shape || annex2 || !last.meter ? new Meter(sampleRate, { annex2 }) : undefined;
     this.#outMeter = meter;
     this.#output = new Tap(this.#delay, length, [
       ...(meter ? [only(what.within, (l, r, n) => meter.push(l, r, n))] : []),

@@ -57,13 +57,13 @@ export function analysePart(
   source: Source,
   sampleRate: number,
   bins: number,
-  options: Pick<Analysed, "measures" | "keep" | "within" | "clock" | "traced" | "spectra"> & {
+  options: Pick<Analysed, "measures" | "keep" | "within" | "clock" | "traced" | "spectra" | "annex2"> & {
     readonly from?: KeptPoint;
   } = {}
 ): ChainAnalyser {
   const { length } = part;
   const all = sheetSteps(part);
-  const { from, measures, keep, within, clock, traced, spectra } = options;
+  const { from, measures, keep, within, clock, traced, spectra, annex2 } = options;
   const first = from ? all.findIndex((step) => step.id === from.after) + 1 : 0;
   return new ChainAnalyser(
     {
@@ -77,6 +77,7 @@ export function analysePart(
       sound: (id) => source.sound?.(id),
       shape: shape && !neutral(shape) ? shaper(shape, length) : undefined,
       within,
+      annex2,
       clock,
       traced,
       spectra,

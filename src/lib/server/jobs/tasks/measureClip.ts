@@ -9,7 +9,8 @@ export function measureClip(task: MeasureTask, tick: Tick): MeasureResult {
   const source = new FileSource(task.files, task.sampleRate);
   const analyser = analysePart(barePart(task.clip), task.clip, source, task.sampleRate, 1, {
     // Only what comes in and what goes out is asked for.
-    measures: (stepId) => stepId === null
+    measures: (stepId) => stepId === null,
+    annex2: true
   });
   try {
     while (!analyser.advance(SPAN)) tick(analyser.progress);
