@@ -122,6 +122,38 @@ test("an edge snaps to what is near, and the line says to what", async ({ page }
   expect(await starts(page, "Two")).not.toBe("0:01.000");
 });
 
+test("an edge that is pulled shows the zero crossing at which it will be cut, and is cut there", async ({
+  page
+}) => {
+  await twoClips(page, "Crossing");
+  await page.getByText(/^to \d$/).click();
+  await page.getByText("zero crossings (cuts and edges)").click();
+  await page.keyboard.press("Escape");
+  const { x, y, width } = await boxOf(clip(page, "One"));
+  const [from, to]: [number, number][] = [
+    [x + width - 2, y + 40],
+    [x + width * 0.71, y + 40]
+  ];
+  const crossing = page.getByText("a zero crossing", { exact: true });
+  // Held, Alt suspends it.
+  await page.keyboard.down("Alt");
+  await pull(page, from, to, false);
+  await expect(page.getByText(/^ends at/)).toBeVisible();
+  await expect(crossing).toBeHidden();
+  await page.keyboard.up("Alt");
+  await page.mouse.move(to[0] + 3, to[1]);
+  await expect(crossing).toBeVisible();
+  await page.mouse.up();
+  await saved(page);
+  await page.reload();
+  const { left } = await exported(page);
+  const end = left.subarray(0, 1.5 * 48000).findLastIndex((value) => value !== 0) + 1;
+  expect(end / 48000).toBeGreaterThan(0.6);
+  expect(end / 48000).toBeLessThan(0.8);
+  const tone = sine(997, -20, 48000);
+  expect(tone[end - 1] * tone[end]).toBeLessThanOrEqual(0);
+});
+
 test("a range pulled in a lane is taken out with its gap closed: what sounds is what is left, joined", async ({
   page
 }) => {

@@ -13,11 +13,19 @@ const GRID_PIXELS = 14;
 /** Zero crossings are taken within this of a cut, seconds. */
 const ZERO_SECONDS = 0.005;
 
+/** Whether cuts are to lie at zero crossings. */
+export function cutsAtZero({ preferences }: Editor): boolean {
+  return preferences.snapping && preferences.snapTo.includes("zero");
+}
+
+/** The zero crossing of a clip's sound that is nearest to a cut; null: none within reach. */
+export function crossingNear({ sounds, sampleRate }: Editor, clip: Clip, at: number): Promise<number | null> {
+  return sounds.zeroCrossing([clip], at, Math.round(ZERO_SECONDS * sampleRate));
+}
+
 /** Where a cut through a clip is to lie: at the nearest zero crossing of its sound where that is asked for, else where it is. */
 export async function cutPlace(editor: Editor, clip: Clip, at: number): Promise<number> {
-  const { preferences, sounds, sampleRate } = editor;
-  if (!preferences.snapping || !preferences.snapTo.includes("zero")) return at;
-  return (await sounds.zeroCrossing([clip], at, Math.round(ZERO_SECONDS * sampleRate))) ?? at;
+  return cutsAtZero(editor) ? ((await crossingNear(editor, clip, at)) ?? at) : at;
 }
 
 export interface SnapWish {

@@ -66,7 +66,7 @@
   });
 
   const seconds = (clip?.length ?? 0) / editor.sampleRate;
-  const shown = (value: number | null, key: keyof MeasurementJson, decimals: number) =>
+  const shown = (value: number | null | undefined, key: keyof MeasurementJson, decimals: number) =>
     fillsWindow(key, seconds) ? formatDb(value ?? -Infinity, decimals) : "–";
 
   const table = $derived(

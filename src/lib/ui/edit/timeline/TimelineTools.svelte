@@ -33,7 +33,7 @@
     clips: "edges of clips",
     sections: "edges of sections",
     playhead: "playhead",
-    zero: "zero crossings (cuts and edges, when they are let go)"
+    zero: "zero crossings (cuts and edges)"
   };
 
   const menus: readonly { kind: MenuKind; name: string }[] = [

@@ -7,11 +7,13 @@ import { newId } from "../../../state/editing";
 import type { Editor } from "../../../state/editor.svelte";
 import { shapeCommand, shapeGround, type ClipEdge } from "../../../state/shaping";
 import { later } from "../../../state/actions/action";
-import { cutPlace, snapEdges } from "../../../state/snapping";
+import { crossingNear, cutPlace, cutsAtZero, snapEdges } from "../../../state/snapping";
 import { GRIP } from "../layout";
 import { ruleOf } from "./dropRule";
 import { DraftGesture } from "./draftGesture";
 import type { LanePoint } from "./gesture";
+
+const ZERO = "a zero crossing";
 
 export class ShapeClip extends DraftGesture {
   readonly #seed = newId();
@@ -19,6 +21,12 @@ export class ShapeClip extends DraftGesture {
   #rule: DropRule;
   /** Frames from the end of a fade to the pointer, when its grip stood at the edge of the view instead. */
   readonly #away: number;
+  /** Whether it lies where it is to lie: snapping is suspended, or it has snapped to more than the grid. */
+  #exact = false;
+  /** Where the edge would be cut, as far as that has been asked for. */
+  #cut: { readonly asked: number; readonly place: number | null } = { asked: NaN, place: null };
+  #asking = false;
+  #over = false;
 
   constructor(
     editor: Editor,
@@ -54,13 +62,45 @@ export class ShapeClip extends DraftGesture {
     const except = new Set([this.clip.id]);
     const snapped = snapEdges(this.editor, { edges: [this.#place + by], except, free: to.alt });
     this.#by = by + (snapped?.by ?? 0);
+    this.#exact = to.alt || (snapped !== null && snapped.to.kind !== "grid");
+    if (this.#cuts) this.#showCut();
     this.#rule = ruleOf(this.editor, to);
     const ground = shapeGround(this.editor, this.#seed, this.#rule);
     return shapeCommand(this.clip, this.edge, this.#by, ground, this.others);
   }
 
+  /** Whether a zero crossing is looked for where the edge is let go. */
+  get #cuts(): boolean {
+    return !this.#exact && (this.edge === "left" || this.edge === "right") && cutsAtZero(this.editor);
+  }
+
+  /** Shows where the edge will be cut; what has been asked for last is answered last. */
+  #showCut(): void {
+    const { editor, clip } = this;
+    const at = this.#place + this.#by;
+    const { asked, place } = this.#cut;
+    if (asked === at) editor.pull.snapped = place === null ? null : { at: place, kind: "zero", what: ZERO };
+    else if (!this.#asking) {
+      this.#asking = true;
+      later(
+        // What fails is told once, and not asked for again in this pull.
+        crossingNear(editor, clip, at).then((place) => {
+          this.#cut = { asked: at, place };
+          this.#asking = false;
+          if (!this.#over && this.#cuts) this.#showCut();
+        })
+      );
+    }
+  }
+
+  override cancel(): void {
+    this.#over = true;
+    super.cancel();
+  }
+
   override end(): void {
-    if (this.edge !== "left" && this.edge !== "right") {
+    this.#over = true;
+    if (!this.#cuts) {
       super.end();
       return;
     }
