@@ -182,6 +182,9 @@ test("a fade and a noise reduction on a recording reach all its clips, are chang
   );
   await page.getByRole("button", { name: "Treat all of them" }).click();
   await expect(page.getByText("heard by 2 clips")).toBeVisible();
+  // Neither has steps of its own now; both say what treats them.
+  for (const one of await clips.all())
+    await expect(one).toHaveAttribute("aria-label", /0 steps, untreated \(its recording has a chain\)/);
   await type(page, "Reduction", "20");
   await saved(page);
   const all = await exported(page);
@@ -249,6 +252,19 @@ test("a process far back in a history is changed, and what came after it is comp
   await undo(page).click();
   await saved(page);
   expect(difference((await exported(page)).left, before.left)).toBe("none");
+  // The process leaves the render for the clip's own chain: heard as before, and live now.
+  await clip(page, "Tone, Gain 1").click();
+  await page.keyboard.press("Alt+h");
+  await list.getByRole("button", { name: "Later: Gain -6.0 dB" }).click();
+  await expect(list).toContainText("The clip's own chain (changed, not computed yet)");
+  await page.getByRole("button", { name: "Compute again" }).click();
+  await expect(undo(page)).toContainText("change the history of Tone, Gain 1");
+  await expect(stepRows(page)).toHaveCount(2);
+  await saved(page);
+  await page.reload();
+  expect(peakDb((await exported(page)).left, 5.5, 7.5)).toBeCloseTo(-23, 1);
+  await clip(page, "Tone, Gain 1").click();
+  await expect(stepRows(page)).toHaveText([/Gain -6\.0 dB/, /Gain \+3\.0 dB/]);
 });
 
 test("several clips become one recording, muted below it; recordings that nothing uses go to the bin and come back", async ({

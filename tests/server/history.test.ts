@@ -76,8 +76,12 @@ afterAll(async () => {
   await closeDatabase();
 });
 
-async function change(changes: { madeId: string; steps: unknown[] }[]): Promise<JobView> {
-  const job = await startRecompute(id, { clipId: "b", changes: changes as never });
+async function change(
+  changes: { madeId: string; steps: unknown[] }[],
+  own?: { add: unknown[]; remove: string[] }
+): Promise<JobView> {
+  const wanted = { clipId: "b", changes: changes as never, ...(own ? { own: own as never } : {}) };
+  const job = await startRecompute(id, wanted);
   return ended(job.id);
 }
 
@@ -131,6 +135,33 @@ describe("a changed history", () => {
       "gain",
       "gain"
     ]);
+    await project.step(id, "undo");
+  });
+
+  it("gives a process to the clip's own chain and takes one of that: what is heard stays, as one step", async () => {
+    const [stage] = historyOf(await now(), await clip("b")).stages;
+    const [g, e] = stage?.steps ?? [];
+    expect((await change([{ madeId: stage?.madeId ?? "", steps: [e, g] }])).error).toBeNull();
+    const before = await sound(0, 60000);
+    const last = async () => historyOf(await now(), await clip("b")).stages[0]?.madeId ?? "";
+    const given = await change([{ madeId: await last(), steps: [e] }], { add: [g], remove: [] });
+    expect(given.error).toBeNull();
+    expect((await clip("b")).steps.map(({ effect }) => effect)).toEqual(["gain", "limiter"]);
+    expect(clipState(await clip("b"))).not.toBe("rendered");
+    const live = await sound(0, 60000);
+    expect(worst(live, before)).toBeLessThan(1e-6);
+    // The other way round, with what lay behind it.
+    const ids = (await clip("b")).steps.map((step) => step.id);
+    const limiter = (await clip("b")).steps[1];
+    const taken = await change([{ madeId: await last(), steps: [e, g, limiter] }], { add: [], remove: ids });
+    expect(taken.error).toBeNull();
+    expect((await clip("b")).steps).toEqual([]);
+    expect(worst(await sound(0, 60000), before)).toBeLessThan(1e-3);
+    await project.step(id, "undo");
+    expect((await clip("b")).steps.map((step) => step.id)).toEqual(ids);
+    expect(await sound(0, 60000)).toEqual(live);
+    await project.step(id, "undo");
+    expect(await sound(0, 60000)).toEqual(before);
     await project.step(id, "undo");
   });
 

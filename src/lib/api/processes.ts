@@ -18,6 +18,13 @@ export const newRecomputeSchema = z.object({
       })
     )
     .min(1)
-    .max(200)
+    .max(200),
+  /** Steps that come to the front of the clip's own chain, and ids of those that leave it: moved between it and the last render. */
+  own: z
+    .object({
+      add: z.array(recipeStepSchema).max(MAX_STEPS),
+      remove: z.array(idSchema).max(MAX_STEPS)
+    })
+    .optional()
 });
 export type NewRecompute = z.infer<typeof newRecomputeSchema>;

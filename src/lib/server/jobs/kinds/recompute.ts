@@ -8,6 +8,7 @@ import type { Document } from "$lib/core/session/document";
 import { recordingsOf } from "$lib/core/effects/registry";
 import { findClip, type ResolvedClip } from "$lib/core/session/lookup";
 import { newClip } from "$lib/core/session/make";
+import { stepsOfOwner } from "$lib/core/session/owners";
 import { historyOf, recomputed, type Stage } from "$lib/core/session/processes";
 import type { Recording } from "$lib/core/session/schema";
 import { config } from "../../config";
@@ -62,7 +63,7 @@ function stageWork(document: Document, stage: Stage, first: boolean): RecomputeS
 }
 
 /** @throws UserFault with why it cannot be done */
-function workOf(document: Document, { clipId, changes }: Order): Work {
+function workOf(document: Document, { clipId, changes, own: chain }: Order): Work {
   const clip = findClip(document, clipId)?.clip;
   if (!clip) throw new UserFault(404, "The clip is no longer there.");
   const stages = recomputed(historyOf(document, clip), changes);
@@ -71,7 +72,8 @@ function workOf(document: Document, { clipId, changes }: Order): Work {
     ({ madeId }) => document.get("recordings", madeId)?.name.replace(/ \d+$/, "") ?? ""
   );
   const works = stages.map((stage, i) => stageWork(document, stage, i === 0));
-  if (!clip.render || !renderMatches(clip)) return { clip, stages: works, names };
+  // With a changed chain its render matches no more.
+  if (chain || !clip.render || !renderMatches(clip)) return { clip, stages: works, names };
   const head = clip.offset - clip.render.origin;
   const own = { ...clip, render: null, steps: clip.steps.slice(0, clip.render.steps.length) };
   return {
@@ -82,6 +84,30 @@ function workOf(document: Document, { clipId, changes }: Order): Work {
     ],
     names
   };
+}
+
+/** What becomes of the clip's own chain. */
+function chainCommands(
+  document: Document,
+  { id, chain }: ResolvedClip,
+  own: Order["own"],
+  jobId: string
+): SingleCommand[] {
+  if (!own) return [];
+  const owner = { table: "clips", id } as const;
+  const steps = stepsOfOwner(document, owner);
+  const leaving = steps.filter((step) => own.remove.includes(step.id));
+  const first = steps.find((step) => !own.remove.includes(step.id));
+  return [
+    ...leaving.map((step) => ({ type: "step.remove" as const, owner, stepId: step.id })),
+    ...own.add.map((step, i) => ({
+      type: "step.add" as const,
+      owner,
+      chainId: chain ?? jobId,
+      step: { ...step, id: `${jobId}-${i}` },
+      before: first?.id ?? null
+    }))
+  ];
 }
 
 export const recomputing = jobKind({
@@ -145,6 +171,7 @@ export const recomputing = jobKind({
         ...renderCommands(document, [clip.id], { recording, render, lufs: after.integratedLufs }, jobId)
       );
     });
+    commands.push(...chainCommands(document, clip, wanted.own, jobId));
     return {
       recordings: recordings.map(({ media, sampleRate, channels, frames }) => ({
         hash: media ?? "",

@@ -38,6 +38,12 @@
     open = open?.madeId === stage.madeId && open.index === index ? null : { madeId: stage.madeId, index };
   }
 
+  function moveOwn(index: number, by: 1 | -1): void {
+    const moved = changes.moveOwn(history, index, by);
+    const owner = { table: "clips", id: clip.id } as const;
+    if (moved) session.run({ type: "step.move", owner, stepId: moved.id, before: moved.before });
+  }
+
   function compute(): void {
     changes
       .compute(clip.id)
@@ -124,15 +130,17 @@
             class="act"
             aria-label="Earlier: {stepText(step.effect, step.params)}"
             title={i === 0 ? "Before this render, to the end of the one before" : "Earlier"}
-            disabled={fault !== undefined || !changes.movable(history.stages, stage, i, -1)}
-            onclick={() => changes.move(history.stages, stage, i, -1)}>↑</button
+            disabled={fault !== undefined || !changes.movable(history, stage, i, -1)}
+            onclick={() => changes.move(history, stage, i, -1)}>↑</button
           >
           <button
             class="act"
             aria-label="Later: {stepText(step.effect, step.params)}"
-            title={i === steps.length - 1 ? "Behind this render, to the beginning of the next" : "Later"}
-            disabled={fault !== undefined || !changes.movable(history.stages, stage, i, 1)}
-            onclick={() => changes.move(history.stages, stage, i, 1)}>↓</button
+            title={i === steps.length - 1
+              ? "Behind this render, to the beginning of the next or of the clip's own chain"
+              : "Later"}
+            disabled={fault !== undefined || !changes.movable(history, stage, i, 1)}
+            onclick={() => changes.move(history, stage, i, 1)}>↓</button
           >
           <button
             class="act"
@@ -145,33 +153,55 @@
       {/each}
     {/each}
     {#each history.chains as { owner, steps } (owner.table)}
-      {#if steps.length > 0}
+      {@const own = owner.table === "clips"}
+      {@const processes = own ? changes.own(history) : steps.map((step) => ({ step, id: step.id }))}
+      {#if processes.length > 0}
         <li class="head">
-          {owner.table === "clips"
-            ? "The clip's own chain"
+          {own
+            ? `The clip's own chain${changes.ownChanged ? " (changed, not computed yet)" : ""}`
             : `The chain of ${history.recording?.name ?? "its recording"}, for all its clips`}
         </li>
-        {#each steps as step (step.id)}
+        {#each processes as { step, id }, i (i)}
+          {@const name = stepText(step.effect, step.params)}
           <li class="process" class:off={!step.on}>
             <input
               type="checkbox"
-              aria-label="{stepText(step.effect, step.params)}: on"
+              aria-label="{name}: on"
               checked={step.on}
-              onchange={() => session.run({ type: "step.set", owner, stepId: step.id, on: !step.on })}
+              disabled={id === undefined}
+              onchange={() => id && session.run({ type: "step.set", owner, stepId: id, on: !step.on })}
             />
             <button
               class="text"
               title="Opens it on the bench"
+              disabled={id === undefined}
               onclick={() => {
-                if (owner.table !== "clips") selection.chooseOwner(owner);
-                selection.stepId = step.id;
+                if (!own) selection.chooseOwner(owner);
+                selection.stepId = id ?? null;
                 editor.panel = null;
-              }}>{stepText(step.effect, step.params)}{step.span ? ", a part" : ""}</button
+              }}>{name}{step.span ? ", a part" : ""}</button
             >
+            {#if own}
+              <button
+                class="act"
+                aria-label="Earlier: {name}"
+                title={i === 0 ? "To the end of the render before" : "Earlier"}
+                disabled={!changes.ownMovable(history, i, -1)}
+                onclick={() => moveOwn(i, -1)}>↑</button
+              >
+              <button
+                class="act"
+                aria-label="Later: {name}"
+                title="Later"
+                disabled={!changes.ownMovable(history, i, 1)}
+                onclick={() => moveOwn(i, 1)}>↓</button
+              >
+            {/if}
             <button
               class="act"
-              aria-label="Remove {stepText(step.effect, step.params)}"
-              onclick={() => session.run({ type: "step.remove", owner, stepId: step.id })}>×</button
+              aria-label="Remove {name}"
+              disabled={id === undefined}
+              onclick={() => id && session.run({ type: "step.remove", owner, stepId: id })}>×</button
             >
           </li>
         {/each}

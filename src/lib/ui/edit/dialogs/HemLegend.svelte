@@ -15,7 +15,8 @@
       mark,
       text: TREATMENT_KINDS[mark]
     })),
-    { mark: "linked", text: "shares its chain with other clips" }
+    { mark: "linked", text: "shares its chain with other clips" },
+    { mark: "recording", text: "its recording has a chain, heard by all clips of it" }
   ];
 </script>
 

@@ -3,6 +3,7 @@
   import { tick } from "svelte";
   import { clipState, type ClipState } from "$lib/core/session/clipState";
   import type { ResolvedClip } from "$lib/core/session/lookup";
+  import { partOf } from "$lib/core/render/soundPart";
   import { TREATMENT_KINDS, treatmentKinds } from "$lib/core/session/treatmentKinds";
   import { formatTime } from "$lib/core/units/time";
   import { notices } from "../../shared/notices.svelte";
@@ -39,7 +40,12 @@
     const seconds = (clip.length / editor.sampleRate).toFixed(2);
     const kinds = treatmentKinds(clip.steps).map((kind) => TREATMENT_KINDS[kind]);
     const linked = clip.chain !== null && session.shown.uses("chains", clip.chain) > 1;
-    const signs = [...kinds, ...(linked ? ["shares its chain"] : [])];
+    const under = partOf(clip).under !== undefined;
+    const signs = [
+      ...kinds,
+      ...(linked ? ["shares its chain"] : []),
+      ...(under ? ["its recording has a chain"] : [])
+    ];
     const treated = signs.length > 0 ? ` (${signs.join(", ")})` : "";
     return `${clip.name}, starts at ${start}, ${seconds} s, ${steps} step${steps === 1 ? "" : "s"}, ${words[clipState(clip)]}${treated}${clip.muted ? ", muted" : ""}${computing ? ", computing: it sounds as before until that is done" : ""}${broken ? `, the file of its recording is ${broken}` : ""}`;
   });

@@ -103,6 +103,7 @@ export function drawCard(style: CardStyle, card: Card): void {
     moving: style.moving
   });
   if (hemmed) drawHem(style, card, from, to);
+  else if (wide && partOf(clip).under) drawUnder(style, card);
   if (wide) drawSpans(style, card, wave.top + wave.height);
   drawBorder(style, card, chosen);
   if (clip.muted) context.globalAlpha = 1;
@@ -188,12 +189,29 @@ function marksOf({ doc, ratio }: CardStyle, { clip, x0, x1 }: Card, digits: numb
   const linked = clip.chain !== null && doc.uses("chains", clip.chain) > 1;
   const all: readonly Mark[] = [
     ...(linked ? (["linked"] as const) : NO_MARKS),
+    ...(partOf(clip).under ? (["recording"] as const) : NO_MARKS),
     ...treatmentKinds(clip.steps)
   ];
   return all.slice(0, Math.floor(room / MARK_WIDTH));
 }
 
 const NO_MARKS: readonly Mark[] = [];
+
+/** The sign of a recording's chain on a clip without steps of its own, on a plate at its foot: at its start, since another clip may lie over its end. */
+function drawUnder({ context, palette, ratio, top, height, from, to }: CardStyle, { x0 }: Card): void {
+  const size = MARK_WIDTH + 3;
+  if (x0 > to || x0 + (size + 8) * ratio < from) return;
+  context.save();
+  context.scale(ratio, ratio);
+  context.translate(x0 / ratio + 8, (top + height) / ratio - size);
+  context.fillStyle = palette.panel;
+  context.fillRect(0, 0, size, size - 1);
+  context.strokeStyle = palette.ink;
+  context.lineWidth = 1.2;
+  context.translate(3, 2.5);
+  context.stroke(markPath("recording"));
+  context.restore();
+}
 
 /** The strip along the lower edge: dashed live, solid rendered, hatched when the render no longer matches, hollow when all is off; then signs and the number of steps. */
 function drawHem(style: CardStyle, card: Card, from: number, to: number): void {

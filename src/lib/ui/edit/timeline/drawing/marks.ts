@@ -1,7 +1,7 @@
 // The signs on a clip's hem, as strokes in a box of six pixels: for canvases and for the legend.
 import type { TreatmentKind } from "$lib/core/session/treatmentKinds";
 
-export type Mark = TreatmentKind | "linked";
+export type Mark = TreatmentKind | "linked" | "recording";
 
 export const MARK_PATHS: Record<Mark, string> = {
   level: "M0.5 6V4M3 6V2M5.5 6V0",
@@ -9,7 +9,8 @@ export const MARK_PATHS: Record<Mark, string> = {
   space: "M3 0.5A2.5 2.5 0 1 1 3 5.5A2.5 2.5 0 1 1 3 0.5",
   repair: "M3 0V6M0 3H6",
   time: "M0 5.5L3 0L6 5.5Z",
-  linked: "M0 0H4V4H0ZM2 2H6V6H2Z"
+  linked: "M0 0H4V4H0ZM2 2H6V6H2Z",
+  recording: "M0 0.5H6M0 3H6M0 5.5H6"
 };
 
 /** Pixels that a sign takes with the gap behind it. */
