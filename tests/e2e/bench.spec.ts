@@ -92,6 +92,20 @@ test("an edit on several clips writes to all of them: differences are mixed, one
     await expect(clip(page, name)).toHaveAccessibleName(/1 step, live \(level and dynamics\)/);
   const { left } = await exported(page);
   [-30, -36, -42].forEach((level, i) => expect(peakDb(left, 2 * i + 0.2, 2 * i + 1.8)).toBeCloseTo(level, 1));
+
+  // Their step is heard from renders when that is so in all of them.
+  await clip(page, names[0]).click();
+  await page.keyboard.press("r");
+  await page.getByRole("button", { name: "Render", exact: true }).click();
+  await expect(clip(page, names[0])).toHaveAccessibleName(/1 step, rendered/);
+  await expect(stepRows(page).first()).toContainText("rendered");
+  await chooseAll(page, names);
+  await expect(stepRows(page).first()).toContainText("live");
+  await page.evaluate(() => document.activeElement instanceof HTMLElement && document.activeElement.blur());
+  await page.keyboard.press("r");
+  await page.getByRole("button", { name: "Render", exact: true }).click();
+  for (const name of names) await expect(clip(page, name)).toHaveAccessibleName(/1 step, rendered/);
+  await expect(stepRows(page).first()).toContainText("rendered");
 });
 
 test("one chain is copied to three clips, its EQ alone to a fourth, and all is taken off again", async ({

@@ -8,6 +8,7 @@
   import { completeParams, effectOf } from "$lib/core/effects/registry";
   import type { Measurement } from "$lib/core/measure/meter";
   import { clipState, renderedSteps } from "$lib/core/session/clipState";
+  import { resolveClip } from "$lib/core/session/lookup";
   import type { OwnerTable } from "$lib/core/session/owners";
   import { mixedParams, rowOn, spansDiffer, type Row } from "$lib/core/session/together";
   import { spanOrigin } from "$lib/core/session/spans";
@@ -41,8 +42,16 @@
   // While a row is being dragged, the order that its place would give.
   let dragged = $state.raw<Item[] | null>(null);
   const items = $derived(dragged ?? selection.rows.map((row) => ({ id: row.step.id, row })));
-  const count = $derived(subject.owners.length);
-  const rendered = $derived(subject.clip ? renderedSteps(subject.clip) : 0);
+  /** How many of the first steps are heard from a render: in all of the clips. */
+  const rendered = $derived.by(() => {
+    let least = subject.clip ? renderedSteps(subject.clip) : 0;
+    for (const { id } of subject.owners.slice(1)) {
+      if (least === 0) break;
+      const clip = session.shown.get("clips", id);
+      least = Math.min(least, clip ? renderedSteps(resolveClip(session.shown, clip)) : 0);
+    }
+    return least;
+  });
   const stale = $derived(subject.clip ? clipState(subject.clip) === "stale" : false);
 
   const advice = $derived(new Map(analysis.advice(subject.steps).map(({ stepId, text }) => [stepId, text])));
@@ -84,7 +93,7 @@
     const on = rowOn(row);
     if (on === "mixed") return "mixed";
     if (!on) return "off";
-    if (index < rendered && count === 1) return "rendered";
+    if (index < rendered) return "rendered";
     if (subject.clip && editor.transport.computing.has(subject.clip.id) && mustLearn(row.step))
       return "waits, being computed: the clip sounds as before";
     return stale ? "live, render stale" : "live";

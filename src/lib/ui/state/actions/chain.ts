@@ -58,7 +58,7 @@ export const chain: readonly Action[] = [
   },
   {
     id: "ringOut",
-    name: "Ring out: let the tail sound on after the clip's end, or not",
+    name: "Ring out: let the tail sound on, or not",
     keys: "Shift+o",
     enabled: withClip,
     run: (e) => {
