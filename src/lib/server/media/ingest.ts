@@ -1,31 +1,31 @@
 // A file becomes a recording: every sample is checked, its content hashed, and its caches made. All in a folder of the job's own:
 // what comes of it is put in place where the job ends.
+import { renameSync } from "node:fs";
+import path from "node:path";
 import { resampledLength } from "$lib/core/audio/resampler";
-import { channelWeights } from "$lib/core/measure/channelWeights";
-import { Meter } from "$lib/core/measure/meter";
 import type { WavLayout } from "$lib/core/formats/wavReader";
 import { makeCaches } from "./caches";
 import { eachBlock } from "./eachBlock";
+import { Findings } from "./findings";
 import { hashFile } from "./hash";
-import { MediaStore, syncFile, type FileState } from "./store";
+import { overviewName } from "./paths";
+import { MediaStore, partName, syncFile, type FileState } from "./store";
 import { WavFile } from "./wavFile";
 
-/** Reads every sample once. Returns its integrated loudness, LUFS. @throws FileFault naming a sample that is no number */
-function checkSamples(file: WavFile, tick: (share: number) => void): number {
-  const { channels, sampleRate, frames } = file.layout;
-  const meter = new Meter(sampleRate, { weights: channelWeights(channels), peaks: false });
-  try {
-    eachBlock(file, (planar, stride, n, at) => {
-      meter.pushChannels(
-        Array.from({ length: channels }, (_, c) => planar.ptr + c * stride),
-        n
-      );
-      tick((at + n) / frames);
-    });
-    return meter.loudness().integratedLufs;
-  } finally {
-    meter.release();
-  }
+/** What is to be found of sound at some rate that comes into a project. */
+export function findingsOf(channels: number, rate: number, projectRate: number, scratch: string): Findings {
+  const overview = rate === projectRate ? partName(path.join(scratch, "overview")) : undefined;
+  return new Findings(channels, rate, { overview, loudness: true });
+}
+
+/** Reads every sample once. @throws FileFault naming a sample that is no number */
+function checked(file: WavFile, findings: Findings, tick: (share: number) => void): void {
+  const { frames } = file.layout;
+  eachBlock(file, (planar, stride, n, at) => {
+    findings.push(planar.ptr, stride, n);
+    tick((at + n) / frames);
+  });
+  findings.finish();
 }
 
 export interface Ingested {
@@ -41,6 +41,7 @@ export interface Ingested {
 
 /**
  * Checks and hashes a file, and makes its caches in `scratch`. The file stays where it is, synced.
+ * @param found what was found of its samples when the file was written; they are not looked at again then
  * @throws FileFault with the reason when it cannot be used
  */
 export function ingest(
@@ -48,22 +49,28 @@ export function ingest(
   data: string,
   sampleRate: number,
   scratch: string,
-  tick: (share: number) => void
+  tick: (share: number) => void,
+  found?: Findings
 ): Ingested {
   const wav = new WavFile(file);
   const { layout } = wav;
+  const findings = found ?? findingsOf(layout.channels, layout.sampleRate, sampleRate, scratch);
   let loudness: number;
   try {
-    loudness = checkSamples(wav, (s) => tick(s * 0.3));
+    if (!found) checked(wav, findings, (s) => tick(s * 0.3));
+    loudness = findings.loudness;
   } finally {
     wav.close();
+    findings.close();
   }
   const size = layout.dataOffset + layout.frames * layout.bytesPerFrame;
   const hash = hashFile(file, (s) => tick(0.3 + s * 0.2), size);
   syncFile(file);
   // What is there already may have been damaged since: then this file repairs it.
   const before = new MediaStore(data).verify(hash, (s) => tick(0.5 + s * 0.1));
-  makeCaches({ file, hash, layout }, sampleRate, scratch, data, (s) => tick(0.6 + s * 0.4));
+  if (findings.overview !== undefined)
+    renameSync(findings.overview, path.join(scratch, overviewName(hash, sampleRate)));
+  else makeCaches({ file, hash, layout }, sampleRate, scratch, data, (s) => tick(0.6 + s * 0.4));
   const frames = resampledLength(layout.frames, layout.sampleRate, sampleRate);
   return { hash, layout, frames, before, loudness: Number.isFinite(loudness) ? loudness : null };
 }

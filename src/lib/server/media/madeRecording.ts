@@ -5,9 +5,9 @@ import { kernels } from "$lib/core/kernels/instance";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { BLOCK_FRAMES } from "./eachBlock";
 import { hashFile } from "./hash";
-import { OverviewBuilder } from "./overviewFile";
+import { Findings } from "./findings";
 import { overviewName } from "./paths";
-import { notFinite, WavWriter } from "./wavFile";
+import { WavWriter } from "./wavFile";
 import { partName } from "./store";
 
 const STRIDE = BLOCK_FRAMES * 4;
@@ -17,7 +17,7 @@ export class MadeRecording {
   readonly #file: string;
   readonly #writer: WavWriter;
   readonly #drawing: string;
-  readonly #overview: OverviewBuilder;
+  readonly #findings: Findings;
   readonly #planar = new KernelBuffer(STRIDE * 2);
   #filled = 0;
   #open = true;
@@ -30,7 +30,7 @@ export class MadeRecording {
     this.#file = file;
     this.#drawing = partName(file);
     this.#writer = new WavWriter(file, "float32", 2, sampleRate, "none");
-    this.#overview = new OverviewBuilder(this.#drawing);
+    this.#findings = new Findings(2, sampleRate, { overview: this.#drawing, loudness: false });
   }
 
   /**
@@ -53,12 +53,8 @@ export class MadeRecording {
     const n = this.#filled;
     if (n === 0) return;
     const { ptr } = this.#planar;
-    for (const channel of [ptr, ptr + STRIDE]) {
-      const bad = kernels.firstNotFinite(channel, n);
-      if (bad >= 0) throw notFinite(this.#writer.frames + bad, this.sampleRate);
-    }
+    this.#findings.push(ptr, STRIDE, n);
     this.#writer.write(ptr, STRIDE, n);
-    this.#overview.push(ptr, STRIDE, 2, n);
     this.#filled = 0;
   }
 
@@ -66,7 +62,7 @@ export class MadeRecording {
   finish(tick: (share: number) => void): string {
     this.#flush();
     this.#writer.finish();
-    this.#overview.finish();
+    this.#findings.finish();
     const hash = hashFile(this.#file, tick, statSync(this.#file).size);
     renameSync(this.#drawing, path.join(path.dirname(this.#file), overviewName(hash, this.sampleRate)));
     this.abandon();
@@ -78,7 +74,7 @@ export class MadeRecording {
     if (!this.#open) return;
     this.#open = false;
     this.#writer.abandon();
-    this.#overview.close();
+    this.#findings.close();
     this.#planar.release();
   }
 }

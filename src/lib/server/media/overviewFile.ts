@@ -1,12 +1,6 @@
 // Files of waveform overviews: all levels one after the other, the finest first.
 import { closeSync, existsSync, fsyncSync, openSync, readSync, writeSync } from "node:fs";
-import {
-  BIN_BYTES,
-  coarser,
-  OVERVIEW_BINS,
-  OVERVIEW_STEP,
-  overviewBytes
-} from "$lib/core/audio/overview";
+import { BIN_BYTES, coarser, OVERVIEW_BINS, OVERVIEW_STEP, overviewBytes } from "$lib/core/audio/overview";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { kernels } from "$lib/core/kernels/instance";
 import { BLOCK_FRAMES } from "./eachBlock";

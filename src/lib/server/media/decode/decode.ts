@@ -3,6 +3,7 @@ import { rmSync } from "node:fs";
 import { FileFault } from "$lib/core/formats/fault";
 import { decodeSamples } from "$lib/core/formats/samples";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
+import type { Findings } from "../findings";
 import { WavWriter } from "../wavFile";
 import type { ProbedSound } from "./probe";
 import { ended, lastComplaint, startTool } from "./tools";
@@ -21,7 +22,8 @@ class FrameSink {
   constructor(
     private readonly writer: WavWriter,
     private readonly channels: number,
-    private readonly most: number
+    private readonly most: number,
+    private readonly findings: Findings | undefined
   ) {
     this.#raw = new KernelBuffer(ROOM_FRAMES * channels * 4);
     this.#planar = new KernelBuffer(ROOM_FRAMES * channels * 4);
@@ -48,6 +50,7 @@ class FrameSink {
     const n = Math.min(whole, this.most - this.writer.frames);
     if (n > 0) {
       decodeSamples("float32", this.#raw.ptr, n, this.channels, this.#planar.ptr, ROOM_FRAMES * 4);
+      this.findings?.push(this.#planar.ptr, ROOM_FRAMES * 4, n);
       this.writer.write(this.#planar.ptr, ROOM_FRAMES * 4, n);
     }
     this.#filled = 0;
@@ -73,6 +76,7 @@ export interface Decoded {
 /**
  * Decodes the sound of a file into a WAV file that is not there yet. Ends when the thread does: what ffmpeg writes has then nowhere to go.
  * @param partial whether what can be read of a cut or damaged file will do
+ * @param findings what is found of the samples on their way
  * @throws FileFault when it cannot be read, or ends before it should; nothing is left then
  */
 export async function decode(
@@ -80,11 +84,11 @@ export async function decode(
   sound: ProbedSound,
   target: string,
   tick: (share: number) => void,
-  partial = false
+  { partial = false, findings }: { partial?: boolean | undefined; findings?: Findings | undefined } = {}
 ): Promise<Decoded> {
   const { channels, sampleRate, stream, kept, frames, cut } = sound;
   const writer = new WavWriter(target, kept, channels, sampleRate, "none");
-  const sink = new FrameSink(writer, channels, cut ?? Infinity);
+  const sink = new FrameSink(writer, channels, cut ?? Infinity, findings);
   let whole = false;
   try {
     const child = startTool(
@@ -94,11 +98,19 @@ export async function decode(
       ["-map", `0:${stream}`, "-f", "f32le", "-c:a", "pcm_f32le", "pipe:1"]
     );
     const end = ended(child, DECODE_MS);
+    let fault: unknown;
     child.stdout?.on("data", (bytes: Uint8Array) => {
-      if (!sink.full) sink.push(bytes);
+      if (fault !== undefined) return;
+      try {
+        if (!sink.full) sink.push(bytes);
+      } catch (error) {
+        fault = error;
+        child.kill("SIGKILL");
+      }
       if (frames) tick(Math.min(1, writer.frames / frames));
     });
     const { code, complaint } = await end;
+    if (fault !== undefined) throw fault;
     sink.end();
     const seconds = (n: number) => `${(n / sampleRate).toFixed(1)} s`;
     if (writer.frames === 0) throw new FileFault("it holds no sound that can be read");

@@ -1,5 +1,6 @@
 // Files that are no WAV: what they hold, and a WAV file of it.
 import { FileFault, OtherFormat } from "$lib/core/formats/fault";
+import type { Findings } from "../findings";
 import { WavFile } from "../wavFile";
 import { decode } from "./decode";
 import { probe, type ProbedSound } from "./probe";
@@ -9,6 +10,8 @@ export interface DecodeOptions {
   readonly stream?: number | undefined;
   /** Whether what can be read of a cut or damaged file will do. */
   readonly partial?: boolean | undefined;
+  /** What is found of the samples on the way; it is finished then, not closed. */
+  readonly findings?: ((sound: ProbedSound) => Findings) | undefined;
 }
 
 /** What is wrong with a WAV file; undefined for one that is right, and for other files. */
@@ -52,7 +55,9 @@ export async function decodedFile(
 ): Promise<ProbedSound | undefined> {
   const sound = await probeOther(file, options);
   if (!sound) return undefined;
-  const decoded = await decode(file, sound, target, tick, options.partial);
+  const findings = options.findings?.(sound);
+  const decoded = await decode(file, sound, target, tick, { partial: options.partial, findings });
+  findings?.finish();
   // ffmpeg takes a WAV file as long as it is, whatever its header promises.
   const torn = decoded.torn ?? (options.partial ? wavFault(file) : undefined);
   return torn ? { ...sound, note: `Taken as far as it can be read: ${torn}.` } : sound;
