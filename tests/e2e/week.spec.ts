@@ -94,6 +94,7 @@ test("the demo is treated for a week, and all of it is taken back", async ({ pag
   await page.getByRole("heading", { name: "Gain" }).click();
   await page.keyboard.press("Alt+v");
   await page.getByRole("button", { name: "Put State 1 on a track beside" }).click();
+  await expect(clip(page, "Down below, State 1")).toBeInViewport();
   await expect(page.getByRole("status", { name: "In mono" })).toContainText(
     "correlation +1.00, 0.5 dB are lost"
   );

@@ -74,9 +74,10 @@ export function applyPreset(editor: Editor, preset: PresetView): void {
 }
 
 export function addTrack(editor: Editor): void {
-  const { session } = editor;
+  const { session, view } = editor;
   const name = `Track ${session.document.size("tracks") + 1}`;
-  session.run({ type: "track.add", track: newTrack(newId(), name, nextOrder(session.document)) });
+  const track = newTrack(newId(), name, nextOrder(session.document));
+  if (session.run({ type: "track.add", track })) view.track = track.id;
 }
 
 /** Sets a fade of all selected clips; a part of it that is left out stays as each has it. */

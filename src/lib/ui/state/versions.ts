@@ -30,7 +30,7 @@ export function goBack({ session }: Editor, clip: Clip, version: Version): boole
 }
 
 /** Puts a version on a track of its own, at the same time. Selects both. */
-export function putBeside({ session, selection }: Editor, clip: Clip, version: Version): void {
+export function putBeside({ session, selection, view }: Editor, clip: Clip, version: Version): void {
   const seed = newId();
   const command: SingleCommand = {
     type: "version.beside",
@@ -41,6 +41,7 @@ export function putBeside({ session, selection }: Editor, clip: Clip, version: V
     ...idsFor(version)
   };
   if (!session.run(command)) return;
+  view.track = command.trackId;
   const made = [...session.document.values("clips")].find((one) => one.track === command.trackId);
   if (made) selection.chooseAll([clip.id, made.id]);
 }

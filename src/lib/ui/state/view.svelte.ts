@@ -60,6 +60,9 @@ export class TimelineView {
       this.left = Math.max(0, frame - this.frames * 0.05);
   }
 
+  /** Id of a track that is to be scrolled to. */
+  track = $state<string | null>(null);
+
   /** Scrolls to a stretch of which nothing is in sight. */
   reveal(from: number, to: number): void {
     if (to <= this.left || from >= this.left + this.frames)

@@ -21,7 +21,12 @@
             text: Number.isFinite(m.loudnessRangeLu) ? `${m.loudnessRangeLu.toFixed(1)} LU` : "–",
             title: "Loudness range"
           },
-          { name: "max S", text: formatDb(m.shortTermMaxLufs), title: "Largest short-term loudness, LUFS" },
+          {
+            name: "max S",
+            text: formatDb(m.shortTermMaxLufs),
+            title: "Largest short-term loudness, LUFS",
+            spare: true
+          },
           { name: "TP", text: `${formatDb(m.truePeakDbtp)} dBTP`, title: "True peak" }
         ]
       : []
@@ -34,10 +39,10 @@
 </script>
 
 <h2>The programme</h2>
-<span class="soft what">{what}</span>
+<span class="soft what" class:spare={!selection.range}>{what}</span>
 <dl aria-label="Levels of the mix">
-  {#each values as { name, text, title } (name)}
-    <div {title}>
+  {#each values as { name, text, title, spare } (name)}
+    <div {title} class:spare>
       <dt class="soft">{name}</dt>
       <dd class="number">{text}</dd>
     </div>
@@ -91,6 +96,13 @@
   dt,
   dd {
     margin: 0;
+  }
+
+  /* Where there is no room for all. */
+  @media (max-width: 1400px) {
+    .spare {
+      display: none;
+    }
   }
 
   .verdict {

@@ -22,11 +22,6 @@
       <span class="name">{preset.name}</span>
       <span class="soft">{preset.steps.length} step{preset.steps.length === 1 ? "" : "s"}</span>
     </span>
-    <button
-      class="bx--btn bx--btn--tertiary bx--btn--sm"
-      aria-label="Apply preset {preset.name}"
-      onclick={() => applyPreset(editor, preset)}>Apply</button
-    >
     {#if !preset.factory}
       <button
         class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only quiet"
@@ -35,6 +30,11 @@
         onclick={() => presets.remove(preset.id)}><TrashCan size={16} /></button
       >
     {/if}
+    <button
+      class="bx--btn bx--btn--tertiary bx--btn--sm"
+      aria-label="Apply preset {preset.name}"
+      onclick={() => applyPreset(editor, preset)}>Apply</button
+    >
   </div>
 {/each}
 

@@ -53,6 +53,15 @@
     if (transport.playing) view.follow(transport.position);
   });
 
+  // A track that has just been made may lie below what is in sight.
+  $effect(() => {
+    const lane = tracks.findIndex(({ id }) => id === view.track);
+    if (!rows || lane < 0) return;
+    const [top, height] = [stack.top(lane), stack.height(lane)];
+    rows.scrollTop = Math.min(top, Math.max(rows.scrollTop, top + height - rows.clientHeight));
+    view.track = null;
+  });
+
   function onwheel(event: WheelEvent): void {
     const box = rows?.getBoundingClientRect();
     if (!box || !rows) return;
