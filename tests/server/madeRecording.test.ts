@@ -44,7 +44,13 @@ describe("a recording that is made", () => {
     const [wanted] = readdirSync(given).filter((name) => name.endsWith(".overview"));
     expect(readFileSync(path.join(own, overview)).equals(readFileSync(path.join(given, wanted)))).toBe(true);
     expect(known.frames).toBe(frames);
-    const again = ingest(path.join(own, "made.wav"), folder, RATE, scratch(`again-${frames}`), () => undefined);
+    const again = ingest(
+      path.join(own, "made.wav"),
+      folder,
+      RATE,
+      scratch(`again-${frames}`),
+      () => undefined
+    );
     expect([again.hash, again.frames]).toEqual([hash, frames]);
   });
 

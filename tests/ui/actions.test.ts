@@ -45,7 +45,8 @@ function editorOn(clipId: string | null, position = 0, document = smallProject()
     crossMs: 20,
     newFade: { curve: "smooth" }
   };
-  const editor = { session, selection, transport, preferences, clipboard: null, sampleRate: 48000 };
+  const view: { track: string | null } = { track: null };
+  const editor = { session, selection, transport, preferences, view, clipboard: null, sampleRate: 48000 };
   return { editor: editor as unknown as Editor, state, selection };
 }
 
@@ -110,7 +111,10 @@ describe("actions", () => {
   it("add a track below all others, and a clip to a project without tracks", () => {
     const { editor, state } = editorOn("c1");
     run("track", editor);
-    expect([...state.document.values("tracks")].find((t) => t.name === "Track 4")?.order).toBe(4);
+    const made = [...state.document.values("tracks")].find((t) => t.name === "Track 4");
+    expect(made?.order).toBe(4);
+    // It is scrolled to.
+    expect(editor.view.track).toBe(made?.id);
     run("clearChain", editor);
     expect(state.document.get("clips", "c1")?.chain).toBeNull();
   });

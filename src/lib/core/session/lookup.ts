@@ -1,4 +1,5 @@
 // Looking things up in a document.
+import { compareNames } from "./nameOrder";
 import type { Clip, Recording, Section, Step, Track } from "./schema";
 import { stepsOfChain } from "./owners";
 import type { Tables } from "./tables";
@@ -60,7 +61,7 @@ export function findClip(doc: Tables, clipId: string): { clip: ResolvedClip; tra
 
 /** Recordings by name. */
 export function recordingsByName(doc: Tables): Recording[] {
-  return [...doc.values("recordings")].sort((a, b) => a.name.localeCompare(b.name) || (a.id < b.id ? -1 : 1));
+  return [...doc.values("recordings")].sort((a, b) => compareNames(a.name, b.name) || (a.id < b.id ? -1 : 1));
 }
 
 /** Sections by when they begin. */

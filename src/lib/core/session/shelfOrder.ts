@@ -1,4 +1,5 @@
 // The shelf: recordings found, sorted, and laid into their folders.
+import { compareNames } from "./nameOrder";
 import type { Document } from "./document";
 import type { Recording } from "./schema";
 
@@ -55,8 +56,7 @@ function textOf({ name, folder = "", labels = [], about }: Recording): string {
     .toLowerCase();
 }
 
-const byName = (a: Recording, b: Recording) =>
-  a.name.localeCompare(b.name, undefined, { numeric: true }) || (a.id < b.id ? -1 : 1);
+const byName = (a: Recording, b: Recording) => compareNames(a.name, b.name) || (a.id < b.id ? -1 : 1);
 
 const ORDERS: Readonly<Record<ShelfOrder, (a: Recording, b: Recording) => number>> = {
   name: byName,
@@ -78,12 +78,14 @@ export function shelfFolders(doc: Document, { words, order, filter }: ShelfWish)
   const folders = new Map<string, Recording[]>();
   for (const recording of doc.values("recordings")) {
     if (recording.binned !== undefined || !fits(recording)) continue;
-    const text = textOf(recording);
+    const text = wanted.length > 0 ? textOf(recording) : "";
     if (!wanted.every((word) => text.includes(word))) continue;
     const path = recording.folder ?? "";
-    folders.set(path, [...(folders.get(path) ?? []), recording]);
+    const there = folders.get(path);
+    if (there) there.push(recording);
+    else folders.set(path, [recording]);
   }
   return [...folders]
-    .sort(([a], [b]) => a.localeCompare(b, undefined, { numeric: true }))
+    .sort(([a], [b]) => compareNames(a, b))
     .map(([path, recordings]) => ({ path, recordings: recordings.sort(ORDERS[order]) }));
 }

@@ -8,6 +8,8 @@
   const { imports } = jobs;
   /** So many rows are shown at once: those under way and those that were refused come first. */
   const SHOWN = 100;
+  /** Of those that wait: to make a row takes time, and all look alike. */
+  const WAITING = 10;
   const SAID: Readonly<Record<ImportState, string>> = {
     waiting: "waiting",
     sending: "sending",
@@ -26,11 +28,21 @@
     "cancelled",
     "done"
   ];
+
+  /** Those that come first, as many as are shown. */
+  function firstOf(all: readonly ImportRow[]): ImportRow[] {
+    const byState = new Map<ImportState, ImportRow[]>(RANK.map((state) => [state, []]));
+    for (const row of all) byState.get(row.state)?.push(row);
+    const first: ImportRow[] = [];
+    for (const [state, some] of byState) {
+      const room = SHOWN - first.length;
+      first.push(...some.slice(0, state === "waiting" ? Math.min(room, WAITING) : room));
+    }
+    return first;
+  }
   const rows = $derived(imports.rows);
   const open = $derived(imports.open.length);
-  const shown = $derived(
-    [...rows].sort((a, b) => RANK.indexOf(a.state) - RANK.indexOf(b.state)).slice(0, SHOWN)
-  );
+  const shown = $derived(firstOf(rows));
   const refused = $derived(rows.filter(({ state }) => state === "refused").length);
   let folded = $state(false);
   const moving = (row: ImportRow) => row.state === "sending" || row.state === "decoding";

@@ -1,4 +1,5 @@
 // Files that are dropped or chosen, with the folders that they lie in.
+import { compareNames } from "$lib/core/session/nameOrder";
 
 export interface GivenFile {
   readonly file: File;
@@ -58,7 +59,7 @@ async function below(entry: FileSystemEntry, folder: string): Promise<GivenFile[
   const path = folder === "" ? entry.name : `${folder}/${entry.name}`;
   const inside: GivenFile[] = [];
   const entries = await entriesOf(entry as FileSystemDirectoryEntry);
-  entries.sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+  entries.sort((a, b) => compareNames(a.name, b.name));
   for (const one of entries) inside.push(...(await below(one, path)));
   return inside;
 }

@@ -12,6 +12,8 @@ const CHUNK_BYTES = 16 << 20;
 const RETRY_MS = [0, 500, 1000, 2000, 4000, 8000, ...new Array<number>(20).fill(30000)];
 /** So many files are sent at once; the others wait. */
 const AT_ONCE = 3;
+/** So many files are put into the browser's store at once. */
+const STORED_AT_ONCE = 50;
 /** Rows of files that are in or out go by themselves after this, when nothing is under way. */
 const GONE_MS = 8000;
 
@@ -99,12 +101,18 @@ export class Imports {
   /** Sends files; each becomes a recording of the project. */
   add(files: readonly Sent[]): void {
     const begun = files.map((given) => ({ key: crypto.randomUUID(), given, resumed: false }));
-    // The browser may take its time to store long files; without it an upload only does not survive a reload.
-    const stored = setMany(
-      begun.map(({ key, given }) => [key, { projectId: this.projectId, ...given }]),
-      this.#files
-    ).catch(() => undefined);
-    for (const { key } of begun) this.#storing.set(key, stored);
+    // The browser may take its time to store files, and stores some at a time; without it an upload only does not survive a reload.
+    let stored = Promise.resolve();
+    for (let at = 0; at < begun.length; at += STORED_AT_ONCE) {
+      const some = begun.slice(at, at + STORED_AT_ONCE);
+      stored = stored.then(() =>
+        setMany(
+          some.map(({ key, given }) => [key, { projectId: this.projectId, ...given }]),
+          this.#files
+        ).catch(() => undefined)
+      );
+      for (const { key } of some) this.#storing.set(key, stored);
+    }
     this.#queue(begun);
   }
 

@@ -3,6 +3,7 @@
   import Close from "carbon-icons-svelte/lib/Close.svelte";
   import { sectionsInOrder } from "$lib/core/session/lookup";
   import type { Section } from "$lib/core/session/schema";
+  import { sameList } from "../../shared/sameList";
   import { useEditor } from "../../state/editor.svelte";
   import { Preferences } from "../../state/preferences.svelte";
   import { snapEdges } from "../../state/snapping";
@@ -17,7 +18,8 @@
   const HEIGHT = 22;
 
   let canvas: HTMLCanvasElement | undefined = $state();
-  const sections = $derived(sectionsInOrder(session.shown));
+  const same = sameList<Section>();
+  const sections = $derived(same(sectionsInOrder(session.shown)));
 
   $effect(() => {
     if (!canvas) return;

@@ -7,6 +7,7 @@
   import { tracksInOrder } from "$lib/core/session/lookup";
   import type { Track } from "$lib/core/session/schema";
   import { MIX, stepsOfOwner } from "$lib/core/session/owners";
+  import { sameList } from "../../shared/sameList";
   import { useEditor } from "../../state/editor.svelte";
   import { addTrack } from "../../state/editing";
   import Lanes from "./Lanes.svelte";
@@ -31,13 +32,8 @@
   let scrolled = $state(0);
   let roomHeight = $state(400);
   const mixSteps = $derived(stepsOfOwner(session.shown, MIX).length);
-  let known: readonly Track[] = [];
-  /** The same list as long as no track has changed: whatever lies below need not look again. */
-  const tracks = $derived.by(() => {
-    const now = tracksInOrder(session.shown);
-    if (now.length !== known.length || now.some((track, i) => track !== known[i])) known = now;
-    return known;
-  });
+  const same = sameList<Track>();
+  const tracks = $derived(same(tracksInOrder(session.shown)));
   const stack = $derived(new LaneStack(tracks.map((track) => layout.lane(track.id))));
 
   /** Lanes that are nearly in sight are there as well. */
