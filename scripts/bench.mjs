@@ -40,7 +40,8 @@ await bundle({
     "state",
     "page",
     "drawing",
-    "history"
+    "history",
+    "folder"
   ].map((name) => path.join(root, `bench/${name}.ts`)),
   outdir: out,
   outExtension: { ".js": ".mjs" },
@@ -70,5 +71,6 @@ if (debianPackages({ chromium: "chromium" }).length === 0) {
   must(process.execPath, ["build/bench/page.mjs"], { env });
   must(process.execPath, ["build/bench/drawing.mjs"], { env });
   must(process.execPath, ["build/bench/history.mjs"], { env });
+  must(process.execPath, ["build/bench/folder.mjs"], { env });
 } else console.log("The browser's figures were left out: chromium is not installed.");
 rmSync(data, { recursive: true, force: true });

@@ -1,0 +1,55 @@
+// A folder of 2,000 files, 20 of them bad, chosen in a browser: until all are listed, and how long the page is held up while they come in.
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { chromium } from "@playwright/test";
+import { wav16 } from "../tests/core/wavBytes";
+import { sine } from "../tests/core/signals";
+import { SERVER_BASE, withServer } from "./server";
+import { row } from "./table";
+
+const FILES = 2000;
+const BAD = 100;
+/** So long the page is watched while files come in, ms. */
+const WATCHED_MS = 30000;
+const folder = mkdtempSync(path.join(tmpdir(), "wring-bench-folder-"));
+const sounds = path.join(folder, "Sounds");
+mkdirSync(sounds);
+for (let i = 0; i < FILES; i++)
+  writeFileSync(
+    path.join(sounds, `Take ${i}.wav`),
+    i % BAD === 7 ? "no sound" : wav16(sine(100 + i / 4, -20, 4800))
+  );
+
+await withServer(path.join(folder, "data"), 2, async () => {
+  const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(SERVER_BASE, { waitUntil: "networkidle" });
+    await page.getByLabel("Name of the new project").fill("Folder");
+    await page.getByRole("button", { name: "New project" }).click();
+    await page.getByRole("button", { name: /^Play/ }).waitFor();
+    await page.waitForTimeout(1500);
+    await page.evaluate(() => {
+      const tasks: number[] = [];
+      Object.assign(window, { tasks });
+      new PerformanceObserver((list) => {
+        for (const { duration } of list.getEntries()) tasks.push(duration);
+      }).observe({ type: "longtask" });
+    });
+    const long = () => page.evaluate(() => (window as unknown as { tasks: number[] }).tasks.splice(0));
+    const begin = await page.evaluate(() => performance.now());
+    await page.locator("input[webkitdirectory]").first().setInputFiles(sounds);
+    await page.getByText(`of ${FILES} files are done`).waitFor();
+    const listed = (await page.evaluate(() => performance.now())) - begin;
+    row(`a folder of ${FILES} files until all are listed`, listed, "ms", undefined, 2000);
+    row("  longest task of that, most of it the browser's own", Math.max(0, ...(await long())), "ms");
+    await page.waitForTimeout(WATCHED_MS);
+    const tasks = await long();
+    row("while they come in: longest task, at least 50", Math.max(50, ...tasks), "ms", undefined, 50);
+    row("while they come in: tasks over 50 ms a second", tasks.length / (WATCHED_MS / 1000), "");
+  } finally {
+    await browser.close();
+  }
+});
+rmSync(folder, { recursive: true, force: true });
