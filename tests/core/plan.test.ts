@@ -218,3 +218,23 @@ describe("levels of tracks", () => {
     peaks.release();
   });
 });
+
+describe("a recording that cannot be had", () => {
+  it("leaves its clips silent, and those whose steps ask for it; the rest sounds on, and all of it again later", () => {
+    const doc = documentOf(newProject("Absent", RATE), {
+      tracks: [newTrack("t", "T", 0)],
+      recordings: [recordingOf("a"), recordingOf("b")],
+      clips: [newClip("one", "t", recordingOf("a"), 0), newClip("two", "t", recordingOf("b"), 0)]
+    });
+    const plan = new Plan(doc);
+    const ids = () => plan.voices("t", 0, FRAMES).map((clip) => clip.id);
+    expect(ids()).toEqual(["one", "two"]);
+    expect(plan.leaveOut("a")).toBe(true);
+    expect(plan.leaveOut("a")).toBe(false);
+    expect(ids()).toEqual(["two"]);
+    expect(plan.needed(0, 1000).map(({ recordingId }) => recordingId)).toEqual(["b"]);
+    expect(plan.takeChanged().all).toBe(true);
+    plan.takeBack();
+    expect(ids()).toEqual(["one", "two"]);
+  });
+});

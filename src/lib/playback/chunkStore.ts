@@ -26,6 +26,16 @@ export type FarLearner = (
   report: (share: number) => void
 ) => Promise<LessonJson | undefined>;
 
+/** The audio of a recording is not where it should be. */
+export class AbsentSound extends Error {
+  constructor(
+    readonly recordingId: string,
+    message: string
+  ) {
+    super(message);
+  }
+}
+
 interface Guest {
   readonly wanted: () => boolean;
   readonly report: (share: number) => void;
@@ -137,7 +147,11 @@ export class ChunkStore implements Source {
     report: (share: number) => void
   ): Promise<boolean> {
     if (this.far && part.length > MAX_OWN_SECONDS * this.sampleRate) {
-      const lesson = await this.far(part, wanted, report);
+      const lesson = await this.far(part, wanted, report).catch(async (error: unknown) => {
+        // What fails elsewhere does not say whether the recording is there at all.
+        await this.ensure([{ recordingId: part.recordingId, from: part.offset, to: part.offset + 1 }]);
+        throw error;
+      });
       if (!lesson) return false;
       if (!lesson.sound) {
         this.learnt.set(
@@ -169,7 +183,7 @@ export class ChunkStore implements Source {
     for (let chunk = 0; chunk * CHUNK_FRAMES < MAX_SOUND_SECONDS * this.sampleRate; chunk++) {
       const answer = await fetch(this.#address(id, chunk));
       if (answer.status === 404 && chunk > 0) break;
-      parts.push(await samplesOf(answer));
+      parts.push(await samplesOf(answer, id));
     }
     const left = new Float32Array(parts.length * CHUNK_FRAMES);
     const right = new Float32Array(parts.length * CHUNK_FRAMES);
@@ -223,17 +237,17 @@ export class ChunkStore implements Source {
   async #load(id: string, chunk: number): Promise<void> {
     const answer = await fetch(this.#address(id, chunk));
     // Beyond the recording's end there is silence.
-    const samples = answer.status === 404 ? new Float32Array(2 * CHUNK_FRAMES) : await samplesOf(answer);
+    const samples = answer.status === 404 ? new Float32Array(2 * CHUNK_FRAMES) : await samplesOf(answer, id);
     const block = this.#cache.put(id, chunk);
     block.left.f32.set(samples.subarray(0, CHUNK_FRAMES));
     block.right.f32.set(samples.subarray(CHUNK_FRAMES));
   }
 }
 
-async function samplesOf(answer: Response): Promise<Float32Array> {
+async function samplesOf(answer: Response, id: string): Promise<Float32Array> {
   if (!answer.ok) {
     const { error } = (await answer.json()) as { error: string };
-    throw new Error(error);
+    throw answer.status === 410 ? new AbsentSound(id, error) : new Error(error);
   }
   return new Float32Array(await answer.arrayBuffer());
 }

@@ -6,7 +6,7 @@ import { Plan } from "$lib/core/render/graph";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import { Document } from "$lib/core/session/document";
 import { Background } from "./background";
-import { ChunkStore } from "./chunkStore";
+import { AbsentSound, ChunkStore } from "./chunkStore";
 import { farLearner } from "./listen";
 import { TrackPeaks } from "$lib/core/render/trackPeaks";
 import { Producer, type Loop } from "./producer";
@@ -134,7 +134,8 @@ async function offer(what: Plan): Promise<void> {
     pending = true;
     over = false;
   } catch (error) {
-    refuse(error);
+    if (silenced(what, error)) await offer(what);
+    else refuse(error);
   }
 }
 
@@ -196,6 +197,13 @@ function refuse(error: unknown): void {
   send({ type: "refused", message: sentence(error) });
 }
 
+/** Lets the clips of a recording be silent whose audio cannot be had, and says so. False when that is not what is wrong. */
+function silenced(what: Plan, error: unknown): boolean {
+  if (!(error instanceof AbsentSound) || !what.leaveOut(error.recordingId)) return false;
+  refuse(`${error.message} Its clips are silent.`);
+  return true;
+}
+
 /** Ends playing with a sentence. */
 function fail(error: unknown): void {
   const failed = epoch;
@@ -221,9 +229,28 @@ async function pump(): Promise<void> {
       one(now, meter);
     }
   } catch (error) {
-    fail(error);
+    if (plan && producer === now && silenced(plan, error)) {
+      now.update();
+      safe = 0;
+    } else fail(error);
   } finally {
     busy = false;
+  }
+}
+
+/** Fetches and learns what a start needs: "again" without a recording that cannot be had, "no" when it is no longer wanted or has failed. */
+async function fetchStart(what: Plan, from: number, wanted: number): Promise<"ready" | "again" | "no"> {
+  try {
+    const parts = sounding(what, from, PREPARED_SECONDS);
+    if (!(await prepareParts(what, parts, () => epoch === wanted))) return "no";
+    const needs = what.needed(from, from + CHECK_FRAMES);
+    if (!store.hasAll(needs)) await store.ensure(needs);
+    return epoch === wanted ? "ready" : "no";
+  } catch (error) {
+    if (epoch !== wanted) return "no";
+    if (silenced(what, error)) return "again";
+    fail(error);
+    return "no";
   }
 }
 
@@ -240,25 +267,20 @@ async function play(from: number, wanted: number, until: number | null): Promise
   rest = from;
   await Promise.race([background.idle, new Promise((resolve) => setTimeout(resolve, PATIENCE_MS))]);
   if (epoch !== wanted) return;
-  try {
-    const parts = sounding(what, from, PREPARED_SECONDS);
-    if (!(await prepareParts(what, parts, () => epoch === wanted))) return;
-  } catch (error) {
-    if (epoch === wanted) fail(error);
-    return;
-  }
+  // What could not be had may be there again.
+  what.takeBack();
+  let state = await fetchStart(what, from, wanted);
+  while (state === "again") state = await fetchStart(what, from, wanted);
+  if (state === "no") return;
   over = false;
   safe = 0;
   try {
-    const needs = what.needed(from, from + CHECK_FRAMES);
-    if (!store.hasAll(needs)) await store.ensure(needs);
-    if (epoch !== wanted) return;
     meter = new Meter(sampleRate);
     producer = new Producer(what, store, from, loop, until, peaks);
     if (changedAtRest) monitor?.changed();
     changedAtRest = false;
   } catch (error) {
-    if (epoch === wanted) fail(error);
+    fail(error);
     return;
   }
   send({ type: "mark", epoch, frame: ring.written, position: from });

@@ -147,7 +147,8 @@
     grid-template-rows: 40px minmax(0, 1fr);
     height: 100vh;
     min-width: 1100px;
-    overflow: hidden;
+    /* Not hidden: that could still be scrolled, by whatever brings an element into sight. */
+    overflow: clip;
   }
 
   .dropping {

@@ -98,6 +98,8 @@ export class Plan {
   #end: number | undefined;
   #changed = nothing();
   readonly #standIns = new StandIns();
+  /** Recordings whose clips are silent. */
+  readonly #leftOut = new Set<string>();
 
   constructor(document: Document) {
     this.#document = document;
@@ -137,6 +139,30 @@ export class Plan {
     this.#end = undefined;
     const clip = this.#document.get("clips", clipId);
     if (clip) this.#changed.tracks.add(clip.track);
+  }
+
+  /** Lets every clip be silent that sounds from a recording, or whose steps ask for it: its audio cannot be had. Returns whether they sounded. */
+  leaveOut(recordingId: string): boolean {
+    if (this.#leftOut.has(recordingId)) return false;
+    this.#leftOut.add(recordingId);
+    this.#end = undefined;
+    this.#changed.all = true;
+    return true;
+  }
+
+  /** Lets all of them sound again. */
+  takeBack(): void {
+    if (this.#leftOut.size === 0) return;
+    this.#leftOut.clear();
+    this.#end = undefined;
+    this.#changed.all = true;
+  }
+
+  #heard(clip: ResolvedClip): boolean {
+    if (this.#leftOut.size === 0) return true;
+    const part = partOf(clip);
+    const { recordingId, under } = part;
+    return ![recordingId, under?.recordingId ?? recordingId, ...askedBy(part)].some((id) => this.#leftOut.has(id));
   }
 
   /** A clip as it sounds. */
@@ -245,8 +271,12 @@ export class Plan {
 
   /** The clips of a track that sound somewhere in [from, to), by when they begin; equal ones by id, so that everyone adds them up alike. */
   voices(track: string, from: number, to: number): ResolvedClip[] {
-    const there = this.#index.overlapping(track, from, to).map((clip) => this.#sounding(clip));
-    const ringing = this.#ringsInto(track, from);
+    const heard = (clip: ResolvedClip) => this.#heard(clip);
+    const there = this.#index
+      .overlapping(track, from, to)
+      .map((clip) => this.#sounding(clip))
+      .filter(heard);
+    const ringing = this.#ringsInto(track, from).filter(heard);
     if (ringing.length === 0) return there;
     return [...ringing, ...there].sort((a, b) => a.start - b.start || (a.id < b.id ? -1 : 1));
   }

@@ -1,7 +1,7 @@
 import { dependsOnPlace } from "../effects/registry";
 import { alike } from "./equal";
 import type { ResolvedClip } from "./lookup";
-import type { RecipeStep, Step } from "./schema";
+import type { RecipeStep, Step, Version } from "./schema";
 
 /** What a clip's hem shows. */
 export type ClipState = "untreated" | "live" | "rendered" | "stale" | "off";
@@ -44,6 +44,11 @@ export function renderMatches(clip: ResolvedClip): boolean {
   if (window.offset === offset && window.length === length) return true;
   if (render.rung) return false;
   return !render.steps.some((step) => step.on && dependsOnPlace(step));
+}
+
+/** What a version keeps of a clip as it is: its steps, and its render where that still matches. */
+export function stateOf(clip: ResolvedClip): Pick<Version, "steps" | "render"> {
+  return { steps: recipeOf(clip.steps), render: renderMatches(clip) ? clip.render : null };
 }
 
 /** How many of the clip's first steps are audible from its render: none when it has no render or no longer matches. */

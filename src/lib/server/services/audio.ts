@@ -12,6 +12,7 @@ import { conformedIsWhole } from "../media/caches";
 import { ChunkReader } from "../media/fileSource";
 import { readOverview } from "../media/overviewFile";
 import { originalPath, overviewPath } from "../media/paths";
+import { checkRecording, knownName, markRecording } from "./condition";
 import { ensureCaches, fileAtRate, findRecordingRow } from "./recordings";
 
 const OPEN_FILES = 32;
@@ -24,9 +25,19 @@ function needRate(rate: number): number {
   return rate;
 }
 
-function needFile(row: RecordingRow): void {
-  if (!existsSync(originalPath(config.dataFolder, row.hash)))
-    throw new UserFault(410, "The audio of the recording is missing from the data folder. Import it again.");
+/** Notes it where the file has gone, and has it checked where it has come back. @throws UserFault 410 naming the recording */
+async function needFile(row: RecordingRow): Promise<void> {
+  const there = existsSync(originalPath(config.dataFolder, row.hash));
+  if (there && row.state !== "missing") return;
+  if (there) {
+    await checkRecording(row.id, row.hash);
+    return;
+  }
+  await markRecording(row.id, "missing");
+  throw new UserFault(
+    410,
+    `The audio of "${await knownName(row.id)}" is missing from the data folder. Import it again.`
+  );
 }
 
 /** Opens a recording at a rate; a conformed copy that is missing or cut short is made anew first. */
@@ -40,7 +51,7 @@ async function readerFor(row: RecordingRow, sampleRate: number): Promise<ChunkRe
   }
   known?.close();
   readers.delete(file);
-  needFile(row);
+  await needFile(row);
   const frames = resampledLength(Number(row.frames), row.sampleRate, sampleRate);
   if (row.sampleRate !== sampleRate && !conformedIsWhole(file, frames, sampleRate))
     await ensureCaches(row, sampleRate);
@@ -95,7 +106,7 @@ export async function overviewBins(
   const file = overviewPath(config.dataFolder, row.hash, sampleRate);
   let bytes = readOverview(file, frames, level, from, bins);
   if (!bytes) {
-    needFile(row);
+    await needFile(row);
     await ensureCaches(row, sampleRate);
     bytes = readOverview(file, frames, level, from, bins);
   }

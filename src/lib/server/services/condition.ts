@@ -17,6 +17,16 @@ async function projectsWith(recordingId: string): Promise<string[]> {
   return rows.map((row) => row.projectId);
 }
 
+/** What a recording is called in one of the projects that have it. */
+export async function knownName(recordingId: string): Promise<string> {
+  const { sequelize } = await database();
+  const [row] = await sequelize.query<{ name: string }>(
+    "SELECT json_extract(json, '$.name') AS name FROM entities WHERE tableName = 'recordings' AND id = $recordingId LIMIT 1",
+    { type: QueryTypes.SELECT, bind: { recordingId } }
+  );
+  return row?.name ?? "a recording";
+}
+
 /** Notes what a check found. Returns whether that is news; then the pages of the projects that have it are told. */
 export async function markRecording(recordingId: string, state: FileState): Promise<boolean> {
   const news = await write(async (models, transaction) => {

@@ -28,8 +28,8 @@
   ];
   let kind = $state<Kind>(items.length > 0 ? "clip" : "recording");
   let typed = $state("");
-  /** Recordings that were there before files were given here: those that come after are chosen. */
-  let before: ReadonlySet<string> | null = $state.raw(null);
+  /** Rows of files that were given here: what they become is chosen. */
+  let given: ReadonlySet<string> = $state.raw(new Set());
 
   const clips = $derived.by((): Sound[] => {
     const tracks = new Map(
@@ -72,10 +72,14 @@
       ...recordings.map(({ id }) => `recording ${id}`)
     ]);
     const left = items.filter((item) => there.has(`${item.kind} ${item.id}`));
-    const known = before;
-    const come = known ? recordings.filter(({ id }) => !known.has(id) && !chosen.has(`recording ${id}`)) : [];
-    if (left.length < items.length || come.length > 0)
-      items = [...left, ...come.map(({ id }) => ({ kind: "recording" as const, id }))];
+    const come = editor.jobs.imports.rows.flatMap(({ key, recordingId: id }) =>
+      given.has(key) && id !== null && there.has(`recording ${id}`) ? [{ key, id }] : []
+    );
+    if (left.length === items.length && come.length === 0) return;
+    const ids = [...new Set(come.map(({ id }) => id))].filter((id) => !chosen.has(`recording ${id}`));
+    items = [...left, ...ids.map((id) => ({ kind: "recording" as const, id }))];
+    const keys = new Set(come.map(({ key }) => key));
+    if (keys.size > 0) given = new Set([...given].filter((key) => !keys.has(key)));
   });
 
   function toggle(id: string): void {
@@ -90,10 +94,9 @@
     items = all ? others : [...others, ...shown.map(({ id }) => ({ kind, id }))];
   }
 
-  function take(given: Given): void {
-    before ??= new Set(recordings.map(({ id }) => id));
+  function take(files: Given): void {
     kind = "recording";
-    editor.jobs.importFiles(given);
+    given = new Set([...given, ...editor.jobs.importFiles(files)]);
   }
 
   function drop(event: DragEvent): void {

@@ -112,7 +112,7 @@
 
   .head {
     display: grid;
-    grid-template-columns: 270px 120px auto auto;
+    grid-template-columns: 270px 220px auto auto;
     align-items: center;
     gap: 8px;
   }
@@ -131,7 +131,7 @@
 
   li {
     display: grid;
-    grid-template-columns: 270px 120px 86px 84px;
+    grid-template-columns: 190px 300px 86px 84px;
     align-items: center;
     gap: 8px;
     min-height: 24px;

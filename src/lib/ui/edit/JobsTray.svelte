@@ -1,5 +1,6 @@
 <!-- Work under way, with progress and cancel. -->
 <script lang="ts">
+  import { untrack } from "svelte";
   import { Button, ProgressBar } from "carbon-components-svelte";
   import ImportRows from "./ImportRows.svelte";
   import { useEditor } from "../state/editor.svelte";
@@ -8,11 +9,35 @@
   let { quiet }: { quiet: readonly string[] } = $props();
   const { jobs } = useEditor();
   const list = $derived(jobs.list.filter(({ kind }) => !quiet.includes(kind)));
+  const ids = $derived(list.map(({ id }) => id));
+  /** Those that were under way at once, until none is left: the share in all counts those that have ended. */
+  let together: readonly string[] = $state.raw([]);
+  $effect(() => {
+    const known = untrack(() => together);
+    if (ids.length === 0) together = [];
+    else if (ids.some((id) => !known.includes(id))) together = [...new Set([...known, ...ids])];
+  });
+  const ended = $derived(together.filter((id) => !ids.includes(id)).length);
+  const inAll = $derived(
+    (ended + list.reduce((sum, { progress }) => sum + progress, 0)) / Math.max(1, ended + list.length)
+  );
+
+  function cancelAll(): void {
+    for (const work of [...list].reverse()) work.cancel();
+  }
 </script>
 
 {#if list.length > 0 || jobs.imports.rows.length > 0}
   <div class="tray" role="region" aria-label="Work under way">
     <ImportRows />
+    {#if list.length > 1}
+      <div class="work all">
+        <span class="title" role="status">In all: {ended} of {ended + list.length} are done</span>
+        <ProgressBar size="sm" hideLabel labelText="All work" value={inAll} max={1} />
+        <span class="number share">{Math.round(inAll * 100)} %</span>
+        <Button kind="tertiary" size="small" on:click={cancelAll}>Cancel all</Button>
+      </div>
+    {/if}
     {#each list as work (work.id)}
       <div class="work">
         <span class="title">{work.title}</span>
@@ -56,7 +81,16 @@
     white-space: nowrap;
   }
 
+  .all {
+    font-weight: 600;
+  }
+
   .share {
     text-align: right;
+  }
+
+  /* Else nothing is seen of one that has not begun. */
+  .tray :global(.bx--progress-bar__track) {
+    background: var(--w-rule);
   }
 </style>

@@ -29,7 +29,15 @@
     return at !== undefined;
   }
 
+  /** An emptied field of the range takes the range away. */
+  function cleared(text: string): boolean {
+    if (text.trim() !== "") return false;
+    selection.range = null;
+    return true;
+  }
+
   function setFrom(text: string): boolean {
+    if (cleared(text)) return true;
     const from = frames(text);
     if (from === undefined) return false;
     selection.range = { ...range, from, to: range && range.to > from ? range.to : from + sampleRate };
@@ -37,6 +45,7 @@
   }
 
   function setTo(text: string): boolean {
+    if (cleared(text)) return true;
     const to = frames(text);
     if (to === undefined || to <= (range?.from ?? 0)) return false;
     selection.range = { ...range, from: range?.from ?? 0, to };
@@ -44,6 +53,7 @@
   }
 
   function setLength(text: string): boolean {
+    if (cleared(text)) return true;
     const length = lengthOf(text, sampleRate, preferences.time);
     if (length === undefined || length < 1) return false;
     const from = range?.from ?? Math.round(transport.position);
@@ -91,6 +101,7 @@
     text={place(transport.position)}
     width="96px"
     commit={locate}
+    leaves
     title="Position: type a time"
   />
   <span class="soft">range</span>
@@ -100,6 +111,7 @@
     text={range ? place(range.from) : "–"}
     width="90px"
     commit={setFrom}
+    leaves
   />
   <span class="soft" aria-hidden="true">to</span>
   <TypedField
@@ -108,6 +120,7 @@
     text={range ? place(range.to) : "–"}
     width="90px"
     commit={setTo}
+    leaves
   />
   <TypedField
     label="Range length"
@@ -115,6 +128,7 @@
     text={range ? lengthText(range.to - range.from, sampleRate, preferences.time) : "–"}
     width="82px"
     commit={setLength}
+    leaves
   />
   <span class="gap"></span>
   {#if transport.preparing !== null}

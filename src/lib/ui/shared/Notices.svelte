@@ -6,7 +6,8 @@
   import { Button, InlineNotification } from "carbon-components-svelte";
   import { notices, type Notice, type NoticeGroup } from "./notices.svelte";
 
-  const words = { error: "Problem", info: "Note", success: "Done" };
+  const words = { error: ["Problem", "problems"], info: ["Note", "notes"], success: ["Done", "done"] } as const;
+  const HEADS = { error: "Problems", info: "Notes", success: "Done" } as const;
 
   let open = $state(false);
   let shownText: HTMLElement | undefined = $state();
@@ -31,7 +32,8 @@
   }
 
   function titleOf({ kind, notices: some }: NoticeGroup): string {
-    return some.length === 1 ? `${words[kind]}:` : `${some.length} ${words[kind].toLowerCase()}s:`;
+    const [one, many] = words[kind];
+    return some.length === 1 ? `${one}:` : `${some.length} ${many}:`;
   }
 
   function dismiss(event: Event, some: readonly Notice[]): void {
@@ -77,7 +79,7 @@
   {#if open && first}
     <div class="all" role="group" aria-label="All messages">
       {#each groups as group (group.kind)}
-        <h2>{words[group.kind]}{group.notices.length > 1 ? "s" : ""}</h2>
+        <h2>{group.notices.length > 1 ? HEADS[group.kind] : words[group.kind][0]}</h2>
         <ul>
           {#each group.notices as notice (notice.id)}
             <li>

@@ -1,4 +1,7 @@
-<!-- A typed value: Enter or leaving makes it, Escape takes it back, arrow keys step (fine with Shift), double click is the default. -->
+<!--
+  A typed value: Enter or leaving makes it, Escape takes it back, arrow keys step (fine with Shift), double click is the default. Where nothing
+  is typed Enter and Escape leave the field: keys are the screen's again.
+-->
 <script lang="ts">
   import { TextInput } from "carbon-components-svelte";
   import { notices } from "./notices.svelte";
@@ -17,6 +20,8 @@
     step?: (direction: 1 | -1, fine: boolean) => void;
     reset?: () => void;
     disabled?: boolean;
+    /** Whether Enter leaves the field at once when it makes a value: for fields after which the screen's keys are wanted. */
+    leaves?: boolean;
   }
 
   let {
@@ -28,7 +33,8 @@
     commit,
     step,
     reset,
-    disabled = false
+    disabled = false,
+    leaves = false
   }: Props = $props();
   let typed = $state<string | null>(null);
   let wrong = $state(false);
@@ -59,8 +65,12 @@
   }
 
   function onkeydown(event: KeyboardEvent): void {
-    if (event.key === "Enter") take();
-    else if (event.key === "Escape") forget();
+    if (event.key === "Enter" || event.key === "Escape") {
+      const nothing = typed === null;
+      if (event.key === "Enter") take();
+      else forget();
+      if (nothing || (leaves && !wrong && event.key === "Enter")) input?.blur();
+    }
     else if (step && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
       event.preventDefault();
       forget();

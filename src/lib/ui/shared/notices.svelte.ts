@@ -47,12 +47,15 @@ class Notices {
     this.#add({ kind: "success", text, act: { label, run } });
   }
 
-  /** The kinds of which there are messages, the most urgent first. */
+  /** The kinds of which there are messages, the most urgent first: what can be taken back for a while comes before older faults. */
   get groups(): readonly NoticeGroup[] {
-    return KINDS.map((kind) => ({
+    const groups = KINDS.map((kind) => ({
       kind,
       notices: this.list.filter((n) => n.kind === kind).reverse()
     })).filter(({ notices: some }) => some.length > 0);
+    const newest = this.list.at(-1);
+    if (!newest?.act) return groups;
+    return [...groups].sort((a, b) => Number(b.kind === newest.kind) - Number(a.kind === newest.kind));
   }
 
   dismiss(ids: readonly number[]): void {

@@ -66,6 +66,7 @@ export class Analysis {
   #key = "";
   #timer: ReturnType<typeof setTimeout> | undefined;
   #far: AbortController | undefined;
+  #waiting: (() => void)[] = [];
 
   constructor(
     private readonly session: Session,
@@ -88,6 +89,7 @@ export class Analysis {
     clearTimeout(this.#timer);
     this.#far?.abort();
     this.#asked++;
+    this.#settle();
     if (!wish) return;
     this.progress = 0;
     this.#timer = setTimeout(() => this.#ask(wish), "kind" in wish ? BUS_WAIT_MS : WAIT_MS);
@@ -114,6 +116,15 @@ export class Analysis {
     return { kind: "bus", owner, from, to, bins: STRIP_BINS, pictures };
   }
 
+  /** Resolves when the levels shown are those of the chain shown, or something else is to be measured. */
+  settled(): Promise<void> {
+    return this.progress === 1 ? Promise.resolve() : new Promise((resolve) => this.#waiting.push(resolve));
+  }
+
+  #settle(): void {
+    for (const resolve of this.#waiting.splice(0)) resolve();
+  }
+
   #ask(wish: Wish): void {
     const { sampleRate } = this.session.document;
     if ("kind" in wish) this.#askFar(wish);
@@ -138,6 +149,7 @@ export class Analysis {
         if (stop.signal.aborted || last.type !== "analysis") return;
         this.#show(last.analysis);
         this.progress = 1;
+        this.#settle();
       })
       .catch((error: unknown) => {
         if (!stop.signal.aborted) this.#fail(error instanceof Error ? error.message : String(error));
@@ -168,6 +180,7 @@ export class Analysis {
 
   #fail(message: string): void {
     this.progress = 1;
+    this.#settle();
     notices.fault(`The levels could not be measured: ${message}`);
   }
 
@@ -195,6 +208,7 @@ export class Analysis {
       this.trace = message.trace ?? null;
       this.spectra = message.spectra ?? null;
       this.progress = 1;
+      this.#settle();
     }
   }
 

@@ -30,6 +30,8 @@ export interface ImportRow {
   readonly reason: string | null;
   /** Whether some of it can be read, and taken when asked for. */
   readonly torn: boolean;
+  /** The recording that it has become, or is the same as. */
+  readonly recordingId: string | null;
 }
 
 interface Sent extends GivenFile {
@@ -40,6 +42,8 @@ interface Sent extends GivenFile {
 interface Pending extends Sent {
   readonly projectId: string;
 }
+
+const NEW_ROW = { name: "", state: "waiting", progress: 0, reason: null, torn: false, recordingId: null } as const;
 
 /** How the server says that a part of a file can be read. */
 const TORN = /: (?:it is (?:cut off|damaged after|truncated: its header promises))/;
@@ -98,8 +102,8 @@ export class Imports {
     }
   }
 
-  /** Sends files; each becomes a recording of the project. */
-  add(files: readonly Sent[]): void {
+  /** Sends files; each becomes a recording of the project. Returns the keys of their rows. */
+  add(files: readonly Sent[]): string[] {
     const begun = files.map((given) => ({ key: crypto.randomUUID(), given, resumed: false }));
     // The browser may take its time to store files, and stores some at a time; without it an upload only does not survive a reload.
     let stored = Promise.resolve();
@@ -114,6 +118,7 @@ export class Imports {
       for (const { key } of some) this.#storing.set(key, stored);
     }
     this.#queue(begun);
+    return begun.map(({ key }) => key);
   }
 
   /** Sends a refused file once more, to take what can be read of it. */
@@ -129,14 +134,7 @@ export class Imports {
   #queue(begun: readonly { readonly key: string; readonly given: Sent; readonly resumed: boolean }[]): void {
     clearTimeout(this.#tidy);
     for (const { key, given } of begun) this.#sent.set(key, given);
-    const rows = begun.map(({ key, given }) => ({
-      key,
-      name: given.file.name,
-      state: "waiting" as const,
-      progress: 0,
-      reason: null,
-      torn: false
-    }));
+    const rows = begun.map(({ key, given }) => ({ ...NEW_ROW, key, name: given.file.name }));
     this.rows = [...this.rows, ...rows];
     this.#waiting.push(...begun);
     this.#next();
@@ -145,10 +143,7 @@ export class Imports {
   #put(key: string, change: Partial<ImportRow>): void {
     const known = this.rows.find((row) => row.key === key);
     if (!known) {
-      this.rows = [
-        ...this.rows,
-        { key, name: "", state: "waiting", progress: 0, reason: null, torn: false, ...change }
-      ];
+      this.rows = [...this.rows, { ...NEW_ROW, key, ...change }];
       return;
     }
     this.rows = this.rows.map((row) => (row === known ? { ...row, ...change } : row));
@@ -276,8 +271,10 @@ export class Imports {
       });
     else if (job.state === "cancelled") this.#put(key, { state: "cancelled" });
     else {
-      const { same } = job.result as { same: string | null };
-      this.#put(key, same === null ? { state: "done" } : { state: "same", reason: `the same as "${same}"` });
+      const { same, recordingId } = job.result as { same: string | null; recordingId: string };
+      const how =
+        same === null ? { state: "done" as const } : { state: "same" as const, reason: `the same as "${same}"` };
+      this.#put(key, { ...how, recordingId });
     }
   }
 

@@ -202,15 +202,16 @@ export class Jobs {
     this.start(order).catch((error: unknown) => notices.fault(error));
   }
 
-  /** Sends files; each becomes a recording. */
-  importFiles({ files, leftOut }: Given): void {
-    this.imports.add(files);
+  /** Sends files; each becomes a recording. Returns the keys of their rows. */
+  importFiles({ files, leftOut }: Given): string[] {
+    const keys = this.imports.add(files);
     if (leftOut > 0)
       notices.news(
         leftOut === 1
           ? "One file of the folder holds no sound and was left out."
           : `${leftOut} files of the folder hold no sound and were left out.`
       );
+    return keys;
   }
 
   close(): void {

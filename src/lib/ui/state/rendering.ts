@@ -38,6 +38,8 @@ export async function renderSelection(editor: Editor, wanted: Rendering): Promis
   const { what, into, name, ...rest } = wanted;
   const clipIds = what === "range" ? cutAtRange(editor) : editor.selection.targets.map(({ clip }) => clip.id);
   if (clipIds.length === 0) return;
+  const { range } = editor.selection;
+  if (what === "range" && range) editor.selection.chooseRange(range, clipIds);
   const order: NewRenders = into === "one" ? { into, clipIds, name } : { into, clipIds, name, ...rest };
   await editor.jobs.startRenders(order);
 }

@@ -1,17 +1,36 @@
 // Kept states of the clip on the bench.
 import type { SingleCommand } from "$lib/core/session/commands";
+import { stateOf } from "$lib/core/session/clipState";
+import { alike } from "$lib/core/session/equal";
+import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Clip, Version } from "$lib/core/session/schema";
 import type { Editor } from "./editor.svelte";
 import { newId } from "./editing";
 
+/** So long a version waits for the loudness that it is kept with. */
+const PATIENCE_MS = 4000;
+
 const idsFor = (version: Version) => ({ chainId: newId(), stepIds: version.steps.map(() => newId()) });
 
-/** Keeps the clip's chain as it is now. */
-export function keepVersion({ session, analysis }: Editor, clip: Clip): boolean {
-  const taken = new Set(clip.versions?.map(({ name }) => name));
+/** The loudness of the clip on the bench as it is now, when that is measured within a moment; null: not known, or silence. */
+async function loudnessOf({ session, selection, analysis }: Editor, clip: ResolvedClip): Promise<number | null> {
+  const same = () => selection.clip?.id === clip.id && alike(selection.clip.steps, clip.steps);
+  await Promise.race([analysis.settled(), new Promise((resolve) => setTimeout(resolve, PATIENCE_MS))]);
+  if (!same() || analysis.progress < 1 || analysis.partly || session.dragging) return null;
+  const lufs = analysis.output?.integratedLufs;
+  return lufs !== undefined && Number.isFinite(lufs) ? lufs : null;
+}
+
+/** Keeps the clip's chain as it is now. Resolves to false when it could not be kept. */
+export async function keepVersion(editor: Editor, clip: ResolvedClip): Promise<boolean> {
+  const { session } = editor;
+  const state = stateOf(clip);
+  const lufs = await loudnessOf(editor, clip);
+  const now = session.document.get("clips", clip.id);
+  if (!now) return false;
+  const taken = new Set(now.versions?.map(({ name }) => name));
   let n = 1;
   while (taken.has(`State ${n}`)) n++;
-  const lufs = analysis.output?.integratedLufs;
   return session.run({
     type: "version.keep",
     clipId: clip.id,
@@ -19,8 +38,9 @@ export function keepVersion({ session, analysis }: Editor, clip: Clip): boolean 
       id: newId(),
       name: `State ${n}`,
       made: new Date().toISOString(),
-      lufs: lufs !== undefined && Number.isFinite(lufs) ? lufs : null
-    }
+      lufs
+    },
+    state
   });
 }
 

@@ -1,6 +1,6 @@
 // Renders and kept states of clips: made, gone back to, put beside the present one, taken away.
 import { z } from "zod";
-import { recipeOf, renderMatches } from "../clipState";
+import { recipeOf, renderMatches, stateOf } from "../clipState";
 import { alike } from "../equal";
 import { newTrack } from "../make";
 import { orderBelow } from "../lookup";
@@ -92,17 +92,20 @@ export const clipRestore = kind({
   }
 });
 
-/** Keeps a clip's chain, and its render where it has one, as they are now. */
+/** Keeps a clip's chain, and its render where it has one: as they are now, or as they were a moment ago. */
 export const versionKeep = kind({
-  schema: z.object({ type: z.literal("version.keep"), clipId: id, version: versionFacts }),
+  schema: z.object({
+    type: z.literal("version.keep"),
+    clipId: id,
+    version: versionFacts,
+    state: versionSchema.pick({ steps: true, render: true }).optional()
+  }),
   label: (c, doc) => `keep ${c.version.name} of ${clipsNamed(doc, [c.clipId])}`,
   apply(draft, c) {
     const clip = needClip(draft, c.clipId);
     if (clip.versions?.some((one) => one.id === c.version.id))
       throw new CommandRefused("There is already a version with that id.");
-    const render = renderMatches(clip) ? clip.render : null;
-    const version = { ...c.version, steps: recipeOf(clip.steps), render };
-    draft.put("clips", withVersion(need(draft, "clips", c.clipId), version));
+    draft.put("clips", withVersion(need(draft, "clips", c.clipId), { ...c.version, ...(c.state ?? stateOf(clip)) }));
   }
 });
 

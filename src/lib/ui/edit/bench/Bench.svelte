@@ -5,6 +5,7 @@
   import { clipState } from "$lib/core/session/clipState";
   import TypedField from "../../shared/TypedField.svelte";
   import { actionOf } from "../../state/actions";
+  import { renderable, restorable } from "../../state/actions/when";
   import { useEditor } from "../../state/editor.svelte";
   import LoudnessChart from "../programme/LoudnessChart.svelte";
   import ProgrammeTitle from "../programme/ProgrammeTitle.svelte";
@@ -32,7 +33,6 @@
   const others = $derived(clip ? sharers(session.shown, clip) : []);
   const linked = $derived(clip?.chain ? session.shown.uses("chains", clip.chain) - 1 : 0);
   const shownState = $derived(clip ? clipState(clip) : "untreated");
-  const live = $derived(clip?.steps.some((s) => s.on) ?? false);
   const time = $derived(subjectTime(editor));
   const [standard] = TARGETS;
   let target = $state.raw(standard);
@@ -105,7 +105,7 @@
       <Button
         kind="tertiary"
         size="small"
-        disabled={!clip.render}
+        disabled={!restorable(editor)}
         on:click={() => actionOf("restore").run(editor)}>Restore</Button
       >
       <Button
@@ -123,7 +123,7 @@
         title="Everything that made its sound, from the import on (Alt H)"
         on:click={() => actionOf("history").run(editor)}>History</Button
       >
-      <Button kind="tertiary" size="small" disabled={!live} on:click={() => actionOf("render").run(editor)}
+      <Button kind="tertiary" size="small" disabled={!renderable(editor)} on:click={() => actionOf("render").run(editor)}
         >{shownState === "stale" ? "Render again…" : "Render…"}</Button
       >
     {/if}

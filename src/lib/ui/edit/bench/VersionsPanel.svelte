@@ -9,6 +9,7 @@
   import type { Version } from "$lib/core/session/schema";
   import { formatDb } from "$lib/core/units/decibels";
   import { day } from "../../shared/day";
+  import { notices } from "../../shared/notices.svelte";
   import TypedField from "../../shared/TypedField.svelte";
   import { useEditor } from "../../state/editor.svelte";
   import { MOST_CANDIDATES } from "../../state/hearing.svelte";
@@ -34,7 +35,10 @@
 
 <BenchPanel label="Versions" heading="Versions of {clip.name}">
   {#snippet fields()}
-    <Button kind="tertiary" size="small" on:click={() => keepVersion(editor, clip)}
+    <Button
+      kind="tertiary"
+      size="small"
+      on:click={() => keepVersion(editor, clip).catch((error: unknown) => notices.fault(error))}
       >Keep the present one</Button
     >
   {/snippet}

@@ -54,13 +54,13 @@
   on:close={close}
   on:click:button--secondary={close}
 >
-  <p>
-    Nothing uses these: no clip, no render, no version, no chain. In the bin they lie for {BIN_DAYS} days; undo,
-    or “Put back”, brings them back. Then they leave the project.
-  </p>
   {#if unused.length === 0}
-    <p class="soft">Every recording of this project is in use.</p>
+    <p>Every recording of this project is in use: by a clip, a render, a version or a chain.</p>
   {:else}
+    <p>
+      Nothing uses these: no clip, no render, no version, no chain. In the bin they lie for {BIN_DAYS} days; undo,
+      or “Put back”, brings them back. Then they leave the project.
+    </p>
     <ul aria-label="Recordings that nothing uses">
       {#each unused as recording (recording.id)}
         <li>

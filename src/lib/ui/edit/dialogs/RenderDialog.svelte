@@ -78,8 +78,12 @@
   on:click:button--secondary={() => (editor.dialog = null)}
 >
   <p>
-    The steps stay with the clips, and Restore takes a render away again. Inside a clip it sounds exactly as
-    now.
+    {#if each}
+      The steps stay with the clips, and Restore takes a render away again. Inside a clip it sounds exactly as
+      now.
+    {:else}
+      The clips come to lie muted below one that sounds as they do together; undo brings them back.
+    {/if}
   </p>
   <RadioButtonGroup legendText="What" orientation="vertical" bind:selected={what}>
     {#if selection.range}<RadioButton

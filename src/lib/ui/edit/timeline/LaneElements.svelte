@@ -1,7 +1,7 @@
-<!-- The elements of a lane's clips: those in sight and half a screen to both sides, wide enough to be hit. -->
+<!-- The elements of a lane's clips: those in sight and half a screen to both sides, wide enough to be hit; and the one on the bench. -->
 <script lang="ts">
   import { resolveClip } from "$lib/core/session/lookup";
-  import type { Track } from "$lib/core/session/schema";
+  import type { Clip, Track } from "$lib/core/session/schema";
   import { useEditor } from "../../state/editor.svelte";
   import ClipElement from "./ClipElement.svelte";
   import type { LaidOut } from "./laidOut.svelte";
@@ -12,8 +12,10 @@
   const { session, selection, clips, layout } = useEditor();
 
   const found = $derived(clips.overlapping(track.id, laidOut.now.from, laidOut.now.to));
-  const wide = $derived(found.filter((clip) => laidOut.width(clip.length) >= LEAST_WITH_ELEMENT));
-  const narrow = $derived(found.length - wide.length);
+  const wide = (clip: Clip) => laidOut.width(clip.length) >= LEAST_WITH_ELEMENT;
+  const first = $derived(selection.clipIds[0]);
+  const shown = $derived(found.filter((clip) => clip.id === first || wide(clip)));
+  const narrow = $derived(found.length - shown.length);
   const height = $derived(layout.lane(track.id) - CARD_LESS);
   const name = $derived(
     `Clips of ${track.name}${narrow > 0 ? `, and ${narrow} too narrow here: zoom in, or open the list of clips` : ""}`
@@ -21,9 +23,9 @@
 </script>
 
 <div class="group" role="group" aria-label={name} style:top="{top}px">
-  {#each wide as clip (clip.id)}
+  {#each shown as clip (clip.id)}
     <ClipElement clip={resolveClip(session.shown, clip)} {...laidOut.box(clip.start, clip.length)} {height} />
-    {#if clip.id === selection.clipIds[0]}
+    {#if clip.id === first && wide(clip)}
       <Handles clip={resolveClip(session.shown, clip)} top={CARD_TOP} {height} {laidOut} />
     {/if}
   {/each}

@@ -1,6 +1,7 @@
 // The chain of what is on the bench, and who else hears it.
 import { asOne, type SingleCommand } from "$lib/core/session/commands";
 import { MIX, stepsOfChain } from "$lib/core/session/owners";
+import { notices } from "../../shared/notices.svelte";
 import type { Editor } from "../editor.svelte";
 import type { Action } from "./action";
 import { always, withClip, renderable, restorable, treated, chained } from "./when";
@@ -53,7 +54,9 @@ export const chain: readonly Action[] = [
     enabled: withClip,
     run: (e) => {
       const { clip } = e.selection;
-      if (clip && keepVersion(e, clip)) e.panel = "versions";
+      if (!clip) return;
+      e.panel = "versions";
+      keepVersion(e, clip).catch((error: unknown) => notices.fault(error));
     }
   },
   {

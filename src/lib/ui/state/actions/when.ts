@@ -9,10 +9,10 @@ export const restorable = ({ selection, session }: Editor) =>
   selection.clipIds.some((id) => Boolean(session.shown.get("clips", id)?.render));
 export const withTargets = (editor: Editor) => editor.selection.targets.length > 0;
 export const treated = (editor: Editor) => (editor.selection.clip?.steps.length ?? 0) > 0;
-/** Clips that have steps, or several that can become one recording. */
+/** Clips with a step that is on, or several that can become one recording. */
 export const renderable = ({ selection, session }: Editor) =>
   selection.clipIds.length > 1 ||
-  selection.clipIds.some((id) => stepsOfOwner(session.shown, { table: "clips", id }).length > 0);
+  selection.clipIds.some((id) => stepsOfOwner(session.shown, { table: "clips", id }).some(({ on }) => on));
 export const severalClips = (editor: Editor) => editor.selection.clipIds.length > 1;
 export const withTrack = (editor: Editor) => trackOf(editor) !== undefined;
 export const chained = (editor: Editor) => editor.selection.rows.length > 0;
