@@ -8,6 +8,7 @@ import {
   expect,
   expectAccessible,
   heard,
+  importAll,
   importFiles,
   noiseFile,
   openDemo,
@@ -240,5 +241,47 @@ test.describe("playing", () => {
     await page.waitForTimeout(300);
     const { left } = await heard(page);
     expect(Math.max(...left.slice(-2000))).toBeGreaterThan(0.05);
+  });
+});
+
+test.describe("without the audio of a recording", () => {
+  // The browser logs each refusal.
+  test.use({ ignoreConsole: /status of 410/ });
+
+  test("its clips are silent and it is named once; everything else plays, and it as well once it is there again", async ({
+    page
+  }) => {
+    await tapRing(page);
+    await projectWithClip(page, "Gone", toneFile("Tone there.wav", -20, 6));
+    await importAll(page, noiseFile("Noise gone.wav", 77));
+    await type(page, "Position", "3");
+    await place(page, "Noise gone");
+    await saved(page);
+    const project = page.url().split("/").at(-1) ?? "";
+    const { document } = (await (await page.request.get(`/api/projects/${project}`)).json()) as {
+      document: { recordings: { id: string; name: string }[] };
+    };
+    const id = document.recordings.find(({ name }) => name === "Noise gone")?.id ?? "";
+    expect(id).not.toBe("");
+    const sentence = 'The audio of "Noise gone" is missing from the data folder. Import it again.';
+    const gone = `**/api/recordings/${id}/chunks/**`;
+    await page.route(gone, (route) => route.fulfill({ status: 410, json: { error: sentence } }));
+    await page.reload();
+    await expect(clip(page, "Noise gone")).toBeVisible();
+    const playOver = async () => {
+      await type(page, "Position", "3.5");
+      await collect(page);
+      await page.keyboard.press("Space");
+      await expect.poll(async () => (await heard(page)).left.length).toBeGreaterThan(60000);
+      await page.keyboard.press("Space");
+      return Math.max(...(await heard(page)).left.slice(0, 60000));
+    };
+    // The tone alone, at -20 dBFS, and what is left of it in the crossfade.
+    const alone = await playOver();
+    expect(alone).toBeGreaterThan(0.02);
+    expect(alone).toBeLessThan(0.101);
+    await expect(page.getByText(`${sentence} Its clips are silent.`)).toHaveCount(1);
+    await page.unroute(gone);
+    expect(await playOver()).toBeGreaterThan(0.15);
   });
 });

@@ -341,3 +341,38 @@ test("how long a clip rings is measured by its sound", async ({ page }) => {
   expect(peakDb(whole.left, end, whole.left.length / RATE)).toBeLessThan(peak - 59);
   expect(peakDb(whole.left, end - 0.1, end)).toBeGreaterThan(peak - 66);
 });
+
+test("a range of a treated clip is rendered: it is cut, sounds as before, comes to the bench; its chain begins anew when asked to", async ({
+  page
+}) => {
+  const loudAndQuiet = noise(48000 * 4, 0.5, 91).map(
+    (x, i) => x * (Math.floor(i / 9000) % 2 === 0 ? 1 : 0.06)
+  );
+  await projectWithClip(page, "Cut and rendered", wavFile("Take.wav", loudAndQuiet));
+  await addStep(page, "compr");
+  await type(page, "Threshold", "-40");
+  await saved(page);
+  const whole = await exported(page);
+  await type(page, "Range from", "1.3");
+  await type(page, "Range to", "2.1");
+  await bench(page, "Render").click();
+  await page.getByRole("button", { name: "Render", exact: true }).click();
+  await expect(bench(page, "Versions 1")).toBeVisible();
+  await expect(page.locator("[data-clip]")).toHaveCount(3);
+  await expect(page.locator("[data-clip]").nth(1)).toHaveAttribute("aria-pressed", "true");
+  // An emptied field lets the range go.
+  await type(page, "Range from", "");
+  await expect(page.getByRole("textbox", { name: "Range to" })).toHaveValue("–");
+  await saved(page);
+  await page.reload();
+  const cut = await exported(page);
+  expect(difference(cut.left, whole.left)).toBe("none");
+  await page.locator("[data-clip]").nth(2).click();
+  await page.getByRole("button", { name: "Begin anew here" }).click();
+  await expect(page.getByRole("button", { name: "Begin anew here" })).toBeHidden();
+  const anew = await exported(page);
+  expect(difference(anew.left.slice(0, 100800), whole.left.slice(0, 100800))).toBe("none");
+  expect(difference(anew.left, whole.left)).not.toBe("none");
+  await undo(page).click();
+  expect(difference((await exported(page)).left, whole.left)).toBe("none");
+});

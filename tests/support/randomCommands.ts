@@ -216,7 +216,13 @@ export class CommandMaker {
       }
       case "clip.set": {
         const clipIds = [...new Set([clipId, this.#any(doc, "clips")])];
-        return { type, clipIds, gainDb, ...(this.random() < 0.3 ? { muted: this.random() < 0.5 } : {}) };
+        return {
+          type,
+          clipIds,
+          gainDb,
+          ...(this.random() < 0.3 ? { muted: this.random() < 0.5 } : {}),
+          ...(this.random() < 0.2 ? { heard: null } : {})
+        };
       }
       case "clip.normalize":
         return { type, clipId, gainDb, target: "-16 LUFS" };

@@ -31,6 +31,7 @@ const onePart = z.object({
 const part = onePart.extend({
   under: onePart.optional(),
   closing: fadeSchema.optional(),
+  inside: z.object({ from: frames, length: frames.min(1) }).optional(),
   rings: frames.optional()
 }) as unknown as z.ZodType<SoundPart>;
 const shape = clipSchema

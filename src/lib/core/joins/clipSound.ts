@@ -2,8 +2,8 @@
 import { BLOCK, StereoBlock } from "../audio/block";
 import type { FrameRange } from "../audio/soundStream";
 import { ClipStream } from "../render/clipStream";
-import { neededOf } from "../render/partStream";
-import { partOf } from "../render/soundPart";
+import { clipNeeded } from "../render/partStream";
+import { insideOf, partOf } from "../render/soundPart";
 import type { Source } from "../render/source";
 import type { ResolvedClip } from "../session/lookup";
 import { dbToGain } from "../units/decibels";
@@ -70,9 +70,10 @@ export function wholeSound(
 
 /** Frames of the recording that these take. */
 export function soundNeeded(clip: ResolvedClip, sampleRate: number, from: number, to: number): FrameRange {
-  const range = neededOf(partOf(clip), sampleRate, from - clip.start, to - clip.start);
+  const range = clipNeeded(clip, sampleRate, from - clip.start, to - clip.start);
   // Beyond the clip's ends the recording is read as well.
-  const offset = partOf(clip).offset - clip.start;
+  const part = partOf(clip);
+  const offset = part.offset + insideOf(part).from - clip.start;
   return {
     recordingId: range.recordingId,
     from: Math.min(range.from, offset + from),

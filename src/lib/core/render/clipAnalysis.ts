@@ -1,10 +1,12 @@
 import type { SoundStream } from "../audio/soundStream";
+import { chainTiming } from "../effects/chain";
 import type { ResolvedClip } from "../session/lookup";
 import type { Clip } from "../session/schema";
 import { openShape, shapeBlock, type ClipShape } from "./clipShape";
 import { ChainAnalyser, type Analysed, type SheetStep } from "./chainAnalysis";
+import { runIn } from "./chainStream";
 import { learntOf, openInput, sounding } from "./partStream";
-import { partOf, type SoundPart } from "./soundPart";
+import { insideOf, partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
 
 /** What follows a part's chain: the gain, the line and the fades of a clip; a recording has none. */
@@ -50,7 +52,10 @@ function shaper(shape: NonNullable<Shape>, length: number): Analysed["shape"] {
   };
 }
 
-/** Analyses the chain of a clip or of a recording. */
+/**
+ * Analyses the chain of a clip or of a recording: what is let be heard of it.
+ * @param options what `from` was kept of lies at the part's first frame: of a part that hears beyond what is heard nothing can be kept
+ */
 export function analysePart(
   part: SoundPart,
   shape: Shape,
@@ -61,17 +66,19 @@ export function analysePart(
     readonly from?: KeptPoint;
   } = {}
 ): ChainAnalyser {
-  const { length } = part;
+  const { from: start, length } = insideOf(part);
   const all = sheetSteps(part);
+  const position = Math.max(0, start - runIn(chainTiming(all, sampleRate), sampleRate));
   const { from, measures, keep, within, clock, traced, spectra, annex2 } = options;
   const first = from ? all.findIndex((step) => step.id === from.after) + 1 : 0;
   return new ChainAnalyser(
     {
-      input: from?.input ?? openInput(part, source, sampleRate, 0),
+      input: from?.input ?? openInput(part, source, sampleRate, position),
       steps: all.slice(first),
       length,
-      frames: length,
-      position: 0,
+      lead: start - position,
+      frames: part.length,
+      position,
       origin: part.origin,
       learnt: learntOf(part, source, sampleRate).slice(first),
       sound: (id) => source.sound?.(id),

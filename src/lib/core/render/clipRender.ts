@@ -3,6 +3,7 @@ import { BLOCK, StereoBlock } from "../audio/block";
 import { chainTiming } from "../effects/chain";
 import { kernels } from "../kernels/instance";
 import { recipeOf } from "../session/clipState";
+import { chainStretch, hearsBeyond } from "../session/heard";
 import type { ResolvedClip } from "../session/lookup";
 import type { Render } from "../session/schema";
 import { dbToGain } from "../units/decibels";
@@ -26,6 +27,29 @@ export interface ClipRenderOptions {
   readonly handleFrames: number;
   /** Frames after the handle with the chain ringing, or "auto": until it stays 60 dB under the clip's peak for 100 ms and the time between echoes; 30 s at most. */
   readonly tailFrames: number | "auto";
+}
+
+/** Frames that a render keeps before and after the clip's window. */
+export function renderSides({
+  clip,
+  upTo,
+  recordingFrames,
+  handleFrames
+}: Pick<ClipRenderOptions, "clip" | "upTo" | "recordingFrames" | "handleFrames">): {
+  readonly head: number;
+  readonly after: number;
+} {
+  const end = clip.offset + clip.length;
+  const { from, to } = chainStretch(clip);
+  // Steps that play live on top hear what they heard before.
+  const live = clip.steps.slice(upTo ?? clip.steps.length).some((step) => step.on);
+  const least = live ? { head: clip.offset - from, after: to - end } : { head: 0, after: 0 };
+  // One that rings out is rendered as it sounds, with its closing fade and its tail: no handle could be trimmed out of that.
+  const handle = clip.ringOut ? 0 : handleFrames;
+  return {
+    head: Math.max(least.head, Math.min(handle, clip.offset)),
+    after: Math.max(0, Math.min(Math.max(handle, least.after), recordingFrames - end))
+  };
 }
 
 /** Takes finished frames: two f32 blocks in the kernels' memory, valid during the call. */
@@ -54,7 +78,7 @@ function frameAt(
 
 /**
  * Renders a clip's chain. The frames inside the clip's window are those of the preview, bit for bit: there the chain starts from
- * silence at the clip's start. The handles come from passes of their own that run on through the clip's edges; over 5 ms
+ * silence at the start of what it hears, which mostly is the clip's. The handles come from passes of their own that run on through the clip's edges; over 5 ms
  * they are bent so that they meet the clip's first and last sample: trimming outwards later makes no step.
  * @param tick called after each block with the frames done; throw in it to cancel
  * @returns how the render fits the recording
@@ -65,13 +89,12 @@ export function renderClip(
   sink: Sink,
   tick: (done: number) => void = () => undefined
 ): Render {
-  const { clip, sampleRate, recordingFrames } = options;
+  const { clip, sampleRate } = options;
   const { ringOut } = clip;
-  // One that rings out is rendered as it sounds, with its closing fade and its tail: no handle could be trimmed out of that.
-  const head = ringOut ? 0 : Math.min(options.handleFrames, clip.offset);
-  const after = ringOut
-    ? 0
-    : Math.max(0, Math.min(options.handleFrames, recordingFrames - clip.offset - clip.length));
+  const { head, after } = renderSides(options);
+  const stretch = chainStretch(clip);
+  // Behind a piece that was cut off another that one goes on: nothing ends there that could ring.
+  const ends = clip.offset + clip.length + after >= stretch.to;
   const join = Math.round(JOIN_SECONDS * sampleRate);
   const block = new StereoBlock(BLOCK);
   const [l, r] = [block.left.ptr, block.right.ptr];
@@ -121,7 +144,7 @@ export function renderClip(
       const stream = new ClipStream(bare, source, sampleRate, clip.length, { shaped: false, after });
       const tail = new Tail(options.tailFrames, sampleRate, chainTiming(bare.steps, sampleRate).gap, peak);
       let at = 0;
-      while (at < after || !tail.over) {
+      while (at < after || (ends && !tail.over)) {
         const n = at < after ? Math.min(BLOCK, after - at) : tail.next();
         const from = at;
         stream.read(l, r, n);
@@ -142,6 +165,7 @@ export function renderClip(
     frames: done,
     steps: recipeOf(bare.steps),
     window: { offset: clip.offset, length: clip.length },
+    ...(hearsBeyond(clip) ? { heard: stretch } : {}),
     ...(below.length > 0 ? { recordingSteps: recipeOf(below) } : {}),
     ...(ringOut ? { rung: { ringOut, fadeOut: clip.fadeOut, frames: rings } } : {})
   };

@@ -3,7 +3,7 @@ import type { ResolvedClip } from "../session/lookup";
 import { openShape, shapeBlock } from "./clipShape";
 import { openPart, type Reach } from "./partStream";
 import { closeRing, ringFrames } from "./ringOut";
-import { partOf } from "./soundPart";
+import { insideOf, partOf } from "./soundPart";
 import type { Source } from "./source";
 
 export interface ClipStreamOptions extends Reach {
@@ -22,7 +22,7 @@ function shaperOf(clip: ResolvedClip, sampleRate: number) {
   };
 }
 
-/** The sound of one clip, from any position on: window → chain → gain → fades; one that rings out can be read on after its end. Before its start and after its end the chain hears silence. */
+/** The sound of one clip, from any position on: window → chain → gain → fades; one that rings out can be read on after its end. Before its start and after its end the chain hears silence, or what the clip was cut off. */
 export class ClipStream implements SoundStream {
   readonly #stream: SoundStream;
   readonly #shaped: ((position: number, l: number, r: number, n: number) => void) | undefined;
@@ -37,7 +37,12 @@ export class ClipStream implements SoundStream {
     { shaped = true, ...reach }: ClipStreamOptions = {}
   ) {
     this.#shaped = shaped ? shaperOf(clip, sampleRate) : undefined;
-    this.#stream = openPart(partOf(clip), source, sampleRate, position, reach);
+    const part = partOf(clip);
+    const { from, length } = insideOf(part);
+    // What the chain hears beyond the clip's edges is there anyway.
+    const before = Math.max(0, (reach.before ?? 0) - from);
+    const after = Math.max(0, (reach.after ?? 0) - (part.length - from - length));
+    this.#stream = openPart(part, source, sampleRate, position + from, { before, after });
     this.#position = position;
   }
 

@@ -23,7 +23,7 @@ import type { Clip, Step, Track } from "../session/schema";
 import { TimelineIndex } from "../session/timelineIndex";
 import { dbToGain } from "../units/decibels";
 import { runIn } from "./chainStream";
-import { neededOf } from "./partStream";
+import { clipNeeded } from "./partStream";
 import { soundingEnd } from "./ringOut";
 import { askedBy, partOf, type SoundPart } from "./soundPart";
 import { StandIns, type Treatment } from "./standIns";
@@ -162,7 +162,9 @@ export class Plan {
     if (this.#leftOut.size === 0) return true;
     const part = partOf(clip);
     const { recordingId, under } = part;
-    return ![recordingId, under?.recordingId ?? recordingId, ...askedBy(part)].some((id) => this.#leftOut.has(id));
+    return ![recordingId, under?.recordingId ?? recordingId, ...askedBy(part)].some((id) =>
+      this.#leftOut.has(id)
+    );
   }
 
   /** A clip as it sounds. */
@@ -329,7 +331,7 @@ export class Plan {
 
   /** Frames of recordings that are read when the mix is started at `from` and read up to `to`. */
   needed(from: number, to: number): FrameRange[] {
-    return this.#read(from, to).map((one) => neededOf(partOf(one.clip), this.sampleRate, one.from, one.to));
+    return this.#read(from, to).map((one) => clipNeeded(one.clip, this.sampleRate, one.from, one.to));
   }
 
   /** What sounds when the mix is started at `from` and read up to `to`: what has to be learnt is learnt of these. */

@@ -11,7 +11,8 @@ import type { Fade } from "../session/schema";
 import { ChainStream, runIn } from "./chainStream";
 import { prePassKey } from "./prePass";
 import { RawStream } from "./rawStream";
-import type { SoundPart } from "./soundPart";
+import type { ResolvedClip } from "../session/lookup";
+import { insideOf, partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
 
 /** Frames of the recording that a chain hears before the part and after it, instead of silence. */
@@ -167,6 +168,13 @@ export function learntOf(
 /** A part's sound before its own steps, as they learn from it. */
 export function openInput(part: SoundPart, source: Source, sampleRate: number, from: number): SoundStream {
   return inputOf(part, source, sampleRate, from, part.length);
+}
+
+/** Frames of the recording that a clip's stream reads when it is started at `from` and read up to `to`, frames after the clip's start. */
+export function clipNeeded(clip: ResolvedClip, sampleRate: number, from: number, to: number): FrameRange {
+  const part = partOf(clip);
+  const lead = insideOf(part).from;
+  return neededOf(part, sampleRate, from + lead, to + lead);
 }
 
 /** Frames of the recording that a part's stream reads when it is started at `from` and read up to `to`, frames after the part's start. */

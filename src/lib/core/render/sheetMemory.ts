@@ -59,6 +59,10 @@ export class SheetMemory {
   plan(part: SoundPart, within: Within, pictures: Pictures = {}): SheetPlan {
     this.#next?.spool.release();
     this.#next = undefined;
+    if (part.inside) {
+      this.#forget();
+      return {};
+    }
     const steps = sheetSteps(part).filter((step) => step.on);
     const last = this.#last && sameInput(this.#last.part, part) ? this.#last : undefined;
     if (!last) this.#forget();

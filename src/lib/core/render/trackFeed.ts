@@ -1,12 +1,13 @@
 import type { StereoBlock } from "../audio/block";
 import type { FrameRange } from "../audio/soundStream";
 import { alike } from "../session/equal";
+import { chainStretch } from "../session/heard";
 import type { ResolvedClip } from "../session/lookup";
 import type { BusInput } from "./busInput";
 import { ClipStream } from "./clipStream";
 import { Gains } from "./gains";
 import type { Changed, Plan } from "./graph";
-import { neededOf } from "./partStream";
+import { clipNeeded } from "./partStream";
 import { soundingEnd } from "./ringOut";
 import { partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
@@ -31,7 +32,8 @@ function soundAlike(a: ResolvedClip, b: ResolvedClip): boolean {
     alike(a.steps, b.steps) &&
     alike(a.recordingSteps, b.recordingSteps) &&
     alike(a.render, b.render) &&
-    alike(a.ringOut ?? null, b.ringOut ?? null)
+    alike(a.ringOut ?? null, b.ringOut ?? null) &&
+    alike(chainStretch(a), chainStretch(b))
   );
 }
 
@@ -248,14 +250,14 @@ export class TrackFeed implements BusInput {
       const end = Math.min(to, voice.end);
       const begin = Math.max(from, voice.start);
       if (voice.stream) out.push(...voice.stream.needed(end - begin));
-      else out.push(neededOf(partOf(voice.clip), plan.sampleRate, begin - voice.start, end - voice.start));
+      else out.push(clipNeeded(voice.clip, plan.sampleRate, begin - voice.start, end - voice.start));
     }
     if (this.#leaving) return out;
     for (const clip of plan.voices(this.track, Math.max(from, this.#until), to)) {
       if (known.has(clip.id)) continue;
       const begin = Math.max(from, clip.start) - clip.start;
       const end = Math.min(to, soundingEnd(clip, plan.sampleRate)) - clip.start;
-      out.push(neededOf(partOf(clip), plan.sampleRate, begin, end));
+      out.push(clipNeeded(clip, plan.sampleRate, begin, end));
     }
     return out;
   }

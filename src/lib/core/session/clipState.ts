@@ -1,5 +1,6 @@
 import { dependsOnPlace } from "../effects/registry";
 import { alike } from "./equal";
+import { chainStretch } from "./heard";
 import type { ResolvedClip } from "./lookup";
 import type { RecipeStep, Step, Version } from "./schema";
 
@@ -30,7 +31,7 @@ function ringsAlike({ render, ringOut, fadeOut }: ResolvedClip): boolean {
 
 /**
  * Whether the render still is what the clip's first steps would give: the same steps, on the recording and on the clip, and the
- * clip's window lies in it. The window must be the one that it was made with where a step depends on its place in the clip.
+ * clip's window lies in it. The chain must hear the stretch that it was made with where a step depends on its place in the clip.
  */
 export function renderMatches(clip: ResolvedClip): boolean {
   const { render, offset, length, steps, recordingSteps } = clip;
@@ -41,7 +42,9 @@ export function renderMatches(clip: ResolvedClip): boolean {
   if (!render.steps.every((step, i) => steps[i] !== undefined && sameStep(step, steps[i]))) return false;
   if (!soundAlike(render.recordingSteps ?? [], recordingSteps)) return false;
   const { window } = render;
-  if (window.offset === offset && window.length === length) return true;
+  const heard = render.heard ?? { from: window.offset, to: window.offset + window.length };
+  const now = chainStretch(clip);
+  if (heard.from === now.from && heard.to === now.to) return true;
   if (render.rung) return false;
   return !render.steps.some((step) => step.on && dependsOnPlace(step));
 }

@@ -1,4 +1,5 @@
 // Cutting a clip down, and what that does to its fades.
+import { chainStretch } from "./heard";
 import { endOf } from "./lanes";
 import type { Clip, FadeShape } from "./schema";
 
@@ -19,7 +20,7 @@ export function endless(clip: Clip): Clip {
   return clip.ringOut ? { ...clip, ringOut: null } : clip;
 }
 
-/** The part of a clip that lies in [from, to) of the timeline. Where it is cut it has no fade. */
+/** The part of a clip that lies in [from, to) of the timeline. Where it is cut it has no fade; its chain hears on what it heard. */
 export function windowed(clip: Clip, from: number, to: number): Clip {
   const start = Math.max(from, clip.start);
   const end = Math.min(to, endOf(clip));
@@ -29,6 +30,7 @@ export function windowed(clip: Clip, from: number, to: number): Clip {
     start,
     offset: clip.offset + start - clip.start,
     length: end - start,
+    ...(clip.chain === null ? {} : { heard: chainStretch(clip) }),
     fadeIn: start > clip.start ? { ...clip.fadeIn, length: 0 } : clip.fadeIn,
     fadeOut: end < endOf(clip) ? { ...clip.fadeOut, length: 0 } : clip.fadeOut
   });

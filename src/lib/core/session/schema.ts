@@ -128,6 +128,9 @@ export const contentSchema = z.discriminatedUnion("kind", [
   z.looseObject({ kind: z.literal("audio"), recordingId: id })
 ]);
 
+/** Frames of a recording; `to` lies behind the last. */
+export const heardSchema = z.looseObject({ from: frames, to: frames });
+
 /** Whether what a clip's chain leaves ringing sounds on after the clip's end. */
 export const ringOutSchema = z.looseObject({
   frames: frames.nullable().describe("How long, 30 s at most; null: until the chain has died away.")
@@ -146,6 +149,7 @@ export const renderSchema = z.looseObject({
   frames,
   steps: z.array(recipeStepSchema).describe("The steps that it contains, as they were."),
   window: z.looseObject({ offset: frames, length: frames }).describe("The clip's window when it was made."),
+  heard: heardSchema.optional().describe("What the chain heard; left out: the window."),
   recordingSteps: z
     .array(recipeStepSchema)
     .optional()
@@ -181,6 +185,12 @@ export const clipSchema = z.looseObject({
     "The window on the recording: where it begins, and its frames, as many as the clip takes on the timeline."
   ),
   length: frames.min(1),
+  heard: heardSchema
+    .nullable()
+    .optional()
+    .describe(
+      "The frames of the recording that its chain hears: of a clip that was cut off another, what that one showed. null or left out: its window alone."
+    ),
   gainDb,
   line: gainLineSchema
     .nullable()
@@ -215,6 +225,7 @@ const makingSchema = z.looseObject({
   window: z
     .looseObject({ offset: frames, length: frames })
     .describe("The window of the clip, without handles and tail."),
+  heard: heardSchema.optional().describe("What the chain heard; left out: the window."),
   handles: frames.describe("Frames that were wanted on both sides."),
   rung: z
     .looseObject({ ringOut: ringOutSchema, fadeOut: fadeSchema })

@@ -3,6 +3,7 @@ import type { JobView } from "$lib/api/jobs";
 import type { NewRenders } from "$lib/api/renders";
 import { recipeOf, renderMatches } from "$lib/core/session/clipState";
 import type { Document } from "$lib/core/session/document";
+import { chainStretch } from "$lib/core/session/heard";
 import { findClip, type ResolvedClip } from "$lib/core/session/lookup";
 import { UserFault } from "../faults";
 import { loadProject } from "../services/projects";
@@ -18,6 +19,7 @@ function sameSound(clip: ResolvedClip, upTo: number | null): string {
     recipeOf(recordingSteps),
     offset,
     length,
+    chainStretch(clip),
     steps,
     ringOut && [ringOut, fadeOut]
   ]);

@@ -86,18 +86,19 @@ function keysOf(
   steps: readonly SheetStep[],
   within: PartWish["within"]
 ) {
-  const { recordingId, offset, length, origin, under } = part;
+  const { recordingId, offset, length, origin, under, inside } = part;
   const recipe = (list: readonly SheetStep[]) =>
     list.map(({ effect, params, span }) => [effect, params, span ?? null]);
   const below = under ? recipe(under.steps.filter((s) => s.on) as SheetStep[]) : [];
   const sound = [ENGINE_VERSION, sampleRate, recordingId, offset, length, origin, below];
   const behind = (count: number) => keyOf("behind", sound, recipe(steps.slice(0, count)));
-  const measured = within ? [within.from, within.to] : [];
+  const measured = [...(within ? [within.from, within.to] : []), ...(inside ? [inside] : [])];
   return {
     begin: keyOf("begin", sound, bins, ...measured),
     /** Of the sound behind a step, and of its levels. */
     behind,
-    levels: (count: number) => (within ? keyOf("levels", behind(count), ...measured) : behind(count)),
+    levels: (count: number) =>
+      measured.length > 0 ? keyOf("levels", behind(count), ...measured) : behind(count),
     output: keyOf(
       "output",
       behind(steps.length),
@@ -155,7 +156,7 @@ async function analysePart(
     const key = prePassKey(one, sampleRate);
     if (key !== undefined && !lesson.sound) lessons[key] = lesson.learnt;
   }
-  const long = part.length > POINT_SECONDS * sampleRate;
+  const long = !part.inside && part.length > POINT_SECONDS * sampleRate;
   // Only what lies behind the first place whose levels are not known can begin at a kept point.
   const firstNew = begin ? stages.findIndex((stage) => stage === undefined) : 0;
   const heardFrom = pictures.spectra ? 0 : traced >= 0 ? traced : steps.length;

@@ -6,6 +6,7 @@ import { openBus } from "$lib/core/render/busAnalysis";
 import { barePart } from "$lib/core/render/clipAnalysis";
 import { Plan } from "$lib/core/render/graph";
 import { openPart } from "$lib/core/render/partStream";
+import { insideOf } from "$lib/core/render/soundPart";
 import type { Document } from "$lib/core/session/document";
 import { spanWithin } from "$lib/core/session/spans";
 import { formatTime } from "$lib/core/units/time";
@@ -37,7 +38,7 @@ async function soundBefore(
   if (clip) {
     const part = { ...barePart(clip), steps: before };
     await store.prepare([part], () => true);
-    return openPart(part, store, doc.sampleRate, from - clip.start);
+    return openPart(part, store, doc.sampleRate, insideOf(part).from + from - clip.start);
   }
   const plan = new Plan(doc);
   await store.prepare(plan.parts(from, to), () => true, undefined, plan.asked());

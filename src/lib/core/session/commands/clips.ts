@@ -82,7 +82,9 @@ export const clipSet = kind({
     muted: z.boolean().optional(),
     group: clipSchema.shape.group,
     line: clipSchema.shape.line,
-    ringOut: clipSchema.shape.ringOut
+    ringOut: clipSchema.shape.ringOut,
+    /** null: their chains hear their windows alone. */
+    heard: z.null().optional()
   }),
   label(c, doc) {
     const what = clipsNamed(doc, c.clipIds);
@@ -90,10 +92,11 @@ export const clipSet = kind({
     if (c.muted !== undefined) return `${c.muted ? "mute" : "unmute"} ${what}`;
     if (c.line !== undefined) return `${c.line ? "" : "remove the "}gain line of ${what}`;
     if (c.ringOut !== undefined) return `${what}: ${c.ringOut ? "ring out" : "end without ringing"}`;
+    if (c.heard !== undefined) return `${what}: chains begin at the edges`;
     if (c.group !== undefined) return `${c.group === null ? "ungroup" : "group"} ${what}`;
     return `rename ${what}`;
   },
-  apply(draft, { clipIds, name, gainDb, muted, group, line, ringOut }) {
+  apply(draft, { clipIds, name, gainDb, muted, group, line, ringOut, heard }) {
     for (const clipId of clipIds) {
       const clip = need(draft, "clips", clipId);
       draft.put("clips", {
@@ -103,7 +106,8 @@ export const clipSet = kind({
         muted: muted ?? clip.muted,
         ...(group === undefined ? {} : { group }),
         ...(line === undefined ? {} : { line }),
-        ...(ringOut === undefined ? {} : { ringOut })
+        ...(ringOut === undefined ? {} : { ringOut }),
+        ...(heard === undefined ? {} : { heard })
       });
     }
   }

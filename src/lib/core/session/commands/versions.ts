@@ -105,7 +105,10 @@ export const versionKeep = kind({
     const clip = needClip(draft, c.clipId);
     if (clip.versions?.some((one) => one.id === c.version.id))
       throw new CommandRefused("There is already a version with that id.");
-    draft.put("clips", withVersion(need(draft, "clips", c.clipId), { ...c.version, ...(c.state ?? stateOf(clip)) }));
+    draft.put(
+      "clips",
+      withVersion(need(draft, "clips", c.clipId), { ...c.version, ...(c.state ?? stateOf(clip)) })
+    );
   }
 });
 
@@ -215,7 +218,7 @@ export const clipSquareOne = kind({
   apply(draft, { clipIds }) {
     for (const clipId of clipIds) {
       const clip = need(draft, "clips", clipId);
-      const { line: _line, ringOut: _ringOut, ...rest } = clip;
+      const { line: _line, ringOut: _ringOut, heard: _heard, ...rest } = clip;
       draft.put("clips", {
         ...rest,
         gainDb: 0,

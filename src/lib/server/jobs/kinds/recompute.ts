@@ -53,6 +53,7 @@ function stageWork(document: Document, stage: Stage, first: boolean): RecomputeS
     frames: window.length,
     clip: {
       ...clip,
+      ...(making?.heard ? { heard: making.heard } : {}),
       ...(rung ? { ringOut: rung.ringOut, fadeOut: rung.fadeOut } : {}),
       recordingId: stage.recordingId,
       recordingFrames: source?.frames ?? 0,

@@ -61,6 +61,7 @@ export function renderedRecording(
     ...(render.recordingSteps ? { recordingSteps: render.recordingSteps } : {}),
     making: {
       window: render.window,
+      ...(render.heard ? { heard: render.heard } : {}),
       handles,
       ...(render.rung ? { rung: { ringOut: render.rung.ringOut, fadeOut: render.rung.fadeOut } } : {})
     }

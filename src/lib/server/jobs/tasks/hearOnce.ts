@@ -6,6 +6,7 @@ import { MonoLook, type MonoView } from "$lib/core/measure/monoLook";
 import { openBus } from "$lib/core/render/busAnalysis";
 import { Plan } from "$lib/core/render/graph";
 import { openPart } from "$lib/core/render/partStream";
+import { insideOf } from "$lib/core/render/soundPart";
 import { Document } from "$lib/core/session/document";
 import { FileSource } from "../../media/fileSource";
 import type { ExamineTask, HearOnceTask, MonoTask, Tick } from "./task";
@@ -19,8 +20,9 @@ function open(
   const { what, sampleRate } = task;
   if ("part" in what) {
     const part = treated ? what.part : { ...what.part, steps: [] };
-    const { from, to } = what.within ?? { from: 0, to: part.length };
-    return { sound: openPart(part, source, sampleRate, from), frames: to - from };
+    const { from: start, length } = insideOf(part);
+    const { from, to } = what.within ?? { from: 0, to: length };
+    return { sound: openPart(part, source, sampleRate, start + from), frames: to - from };
   }
   const plan = new Plan(Document.fromJson(what.document));
   const bus = what.busId === plan.mix.id ? plan.mix : plan.bus(what.busId);

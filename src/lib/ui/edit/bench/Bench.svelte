@@ -123,7 +123,11 @@
         title="Everything that made its sound, from the import on (Alt H)"
         on:click={() => actionOf("history").run(editor)}>History</Button
       >
-      <Button kind="tertiary" size="small" disabled={!renderable(editor)} on:click={() => actionOf("render").run(editor)}
+      <Button
+        kind="tertiary"
+        size="small"
+        disabled={!renderable(editor)}
+        on:click={() => actionOf("render").run(editor)}
         >{shownState === "stale" ? "Render again…" : "Render…"}</Button
       >
     {/if}

@@ -19,6 +19,7 @@
   import { useEditor } from "../../state/editor.svelte";
   import type { Subject } from "../../state/selection.svelte";
   import AddStep from "./AddStep.svelte";
+  import BeyondNote from "./BeyondNote.svelte";
   import OwnShape from "./OwnShape.svelte";
 
   let { subject }: { subject: Subject } = $props();
@@ -255,6 +256,7 @@
   </div>
   <AddStep />
   <OwnShape {subject} />
+  <BeyondNote {subject} />
   {#if analysis.cost !== undefined && analysis.progress === 1}
     <div class="measuring soft">
       played live it takes <span class="number"

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { untrack } from "svelte";
   import { resolveClip } from "$lib/core/session/lookup";
-  import { partOf } from "$lib/core/render/soundPart";
+  import { insideOf, partOf } from "$lib/core/render/soundPart";
   import type { Track } from "$lib/core/session/schema";
   import { dbToGain } from "$lib/core/units/decibels";
   import { formatTime } from "$lib/core/units/time";
@@ -37,7 +37,9 @@
       .flatMap((track) =>
         clips.overlapping(track.id, 0, end).flatMap((bare) => {
           const clip = resolveClip(doc, bare);
-          const { recordingId, offset } = partOf(clip);
+          const part = partOf(clip);
+          const { recordingId } = part;
+          const offset = part.offset + insideOf(part).from;
           const recording = doc.get("recordings", recordingId);
           if (clip.muted || !recording) return [];
           const gain = dbToGain(clip.gainDb + track.gainDb);

@@ -4,7 +4,7 @@ import { MIX, stepsOfChain } from "$lib/core/session/owners";
 import { notices } from "../../shared/notices.svelte";
 import type { Editor } from "../editor.svelte";
 import type { Action } from "./action";
-import { always, withClip, renderable, restorable, treated, chained } from "./when";
+import { always, beyond, withClip, renderable, restorable, treated, chained } from "./when";
 import { newId } from "../editing";
 import { sharers } from "$lib/core/session/lookup";
 import { makeIndependent, restoreSelection } from "../restoring";
@@ -70,6 +70,12 @@ export const chain: readonly Action[] = [
       const ringOut = clip.ringOut ? null : { frames: null };
       e.session.run({ type: "clip.set", clipIds: [...clipIds], ringOut });
     }
+  },
+  {
+    id: "chainAnew",
+    name: "Chains begin anew where the selected clips were cut",
+    enabled: beyond,
+    run: (e) => e.session.run({ type: "clip.set", clipIds: [...e.selection.clipIds], heard: null })
   },
   {
     id: "squareOne",

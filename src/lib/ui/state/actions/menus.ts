@@ -171,7 +171,8 @@ export const MENUS = {
     "gainPoint",
     "gainLineNone",
     "",
-    "ringOut"
+    "ringOut",
+    "chainAnew"
   ],
   select: [
     "chooseAll",

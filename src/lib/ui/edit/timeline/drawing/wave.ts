@@ -4,7 +4,7 @@ import type { StepSpec } from "$lib/core/effects/chain";
 import { num } from "$lib/core/effects/description";
 import { gain } from "$lib/core/effects/gain";
 import { completeParams } from "$lib/core/effects/registry";
-import { partOf } from "$lib/core/render/soundPart";
+import { insideOf, partOf } from "$lib/core/render/soundPart";
 import type { ResolvedClip } from "$lib/core/session/lookup";
 import type { Recording } from "$lib/core/session/schema";
 import { dbToGain } from "$lib/core/units/decibels";
@@ -158,12 +158,14 @@ export function drawWave(
   place: WavePlace
 ): void {
   if (!recording || place.height < 1) return;
-  const { recordingId, offset } = partOf(clip);
+  const part = partOf(clip);
+  const { recordingId } = part;
+  const offset = part.offset + insideOf(part).from;
   const look: WaveLook = {
     recordingId,
     frames: recording.frames,
     height: place.height,
-    gain: dbToGain(clip.gainDb + plainGainDb(partOf(clip).steps)) * place.taller,
+    gain: dbToGain(clip.gainDb + plainGainDb(part.steps)) * place.taller,
     colour: place.colour
   };
   const { left, framesPerPixel } = place;
