@@ -90,9 +90,28 @@ test("a weekly chain is saved, and used on ten recordings in one action, with it
   expect(difference((await exported(page)).left, first.left)).toBe("none");
 });
 
-test("a batch on clips and a bad file: what failed says why, the steps are seen and changed before the start", async ({
+test("files that are given to a batch are chosen, those that are here already too; a bad one says why; what the batch makes is not chosen", async ({
   page
 }) => {
+  const known = toneFile("Known.wav", -31, 2);
+  await projectWithClip(page, "Given", known);
+  await screen(page, "Batch").click();
+  await page.getByRole("button", { name: "None" }).click();
+  const chooser = page.waitForEvent("filechooser");
+  await page.locator(".sounds").getByRole("button", { name: "Files…" }).click();
+  const bad = { name: "Bad.wav", mimeType: "audio/wav", buffer: Buffer.from("no sound") };
+  await (await chooser).setFiles([known, toneFile("New.wav", -32, 2), bad]);
+  await expect(page.locator(".sounds").getByText("2 chosen")).toBeVisible();
+  await expect(page.getByText('"Bad.wav" was not imported').first()).toBeVisible();
+  await page.getByRole("combobox", { name: "Add an effect" }).selectOption({ label: "Gain" });
+  await page.getByRole("textbox", { name: "Name of the batch" }).fill("As it is");
+  await page.getByRole("button", { name: "Treat 2 recordings" }).click();
+  await expect(page.getByRole("article", { name: "Batch As it is" }).getByText("2 done")).toBeVisible();
+  await expect(page.locator(".sounds").getByText("2 chosen")).toBeVisible();
+  await expect(page.locator(".sounds").getByRole("listitem")).toHaveCount(4);
+});
+
+test("a batch on clips: the steps are seen and changed before the start", async ({ page }) => {
   await projectWithClip(page, "Some", toneFile("Tone.wav", -30, 2));
   await screen(page, "Batch").click();
   await page.getByRole("combobox", { name: "Add an effect" }).selectOption({ label: "Gain" });

@@ -130,7 +130,15 @@ test("a second version lies beside the first on its own track, and what mono doe
   await addStep(page, "ga");
   await type(page, "Gain", "-6");
   await page.getByRole("heading", { name: "Gain" }).click();
-  await page.keyboard.press("Alt+v");
+  // Kept at once, while its levels are still being measured: it waits for them.
+  await page.keyboard.press("Shift+v");
+  const loudness = page
+    .getByRole("region", { name: "Versions" })
+    .locator("tbody td:nth-of-type(3), tbody td:nth-of-type(4)")
+    .filter({ hasText: /^-\d+\.\d$/ });
+  await expect(loudness).toHaveCount(2);
+  const [now, then] = (await loudness.allTextContents()).map(Number);
+  expect(now - then).toBeCloseTo(-6, 1);
   await page.getByRole("button", { name: "Put State 1 on a track beside" }).click();
   const mono = page.getByRole("status", { name: "In mono" });
   // Alike but for 6 dB: ρ = 1, and 10·log((1 + g)² / (2·(1 + g²))) with g = 0.501 is -0.46 dB.

@@ -44,6 +44,8 @@
   const open = $derived(imports.open.length);
   const shown = $derived(firstOf(rows));
   const refused = $derived(rows.filter(({ state }) => state === "refused").length);
+  /** The row has the name already. */
+  const reasonOf = ({ reason }: ImportRow) => reason?.replace(/^"[^"]*" was not imported: /, "") ?? "";
   let folded = $state(false);
   const moving = (row: ImportRow) => row.state === "sending" || row.state === "decoding";
 </script>
@@ -77,7 +79,7 @@
             <span class="name" title={row.reason ?? row.name}>{row.name}</span>
             {#if moving(row)}
               <ProgressBar size="sm" hideLabel labelText={row.name} value={row.progress} max={1} />
-            {:else}<span class="reason soft" title={row.reason}>{row.reason ?? ""}</span>{/if}
+            {:else}<span class="reason soft" title={row.reason}>{reasonOf(row)}</span>{/if}
             <span class="state" class:bad={row.state === "refused"}>{SAID[row.state]}</span>
             {#if moving(row) || row.state === "waiting"}
               <Button

@@ -12,12 +12,16 @@ const PATIENCE_MS = 4000;
 
 const idsFor = (version: Version) => ({ chainId: newId(), stepIds: version.steps.map(() => newId()) });
 
-/** The loudness of the clip on the bench as it is now, when that is measured within a moment; null: not known, or silence. */
-async function loudnessOf({ session, selection, analysis }: Editor, clip: ResolvedClip): Promise<number | null> {
+/** The loudness of the clip on the bench behind its chain, when that is measured within a moment; null: not known, or silence. */
+async function loudnessOf(
+  { session, selection, analysis }: Editor,
+  clip: ResolvedClip
+): Promise<number | null> {
   const same = () => selection.clip?.id === clip.id && alike(selection.clip.steps, clip.steps);
   await Promise.race([analysis.settled(), new Promise((resolve) => setTimeout(resolve, PATIENCE_MS))]);
   if (!same() || analysis.progress < 1 || analysis.partly || session.dragging) return null;
-  const lufs = analysis.output?.integratedLufs;
+  // As renders are measured: without the clip's gain and fades.
+  const lufs = analysis.stages.at(-1)?.measurement?.integratedLufs;
   return lufs !== undefined && Number.isFinite(lufs) ? lufs : null;
 }
 
