@@ -91,13 +91,14 @@ describe("chunk store", () => {
     store.release();
   });
 
-  it("has what is long learnt elsewhere, and fetches nothing for it; what is short, or keeps sound, it hears itself", async () => {
+  it("has what it needs learnt elsewhere, and fetches nothing for it; what keeps sound it hears itself", async () => {
     const steps = [{ id: "n", effect: "normalize", on: true, params: {} }];
     const heard: string[] = [];
     const store = new ChunkStore(RATE, (part, wanted, report) => {
       heard.push(part.recordingId);
       report(0.5);
-      return Promise.resolve(wanted() ? { learnt: [{ gainDb: -3 }], sound: false } : undefined);
+      const sound = part.steps.some(({ effect }) => effect === "reverse");
+      return Promise.resolve(wanted() ? { learnt: [sound ? null : { gainDb: -3 }], sound } : undefined);
     });
     const long = partOf(clipOf("a", 61 * RATE, { recordingFrames: 61 * RATE, steps }));
     const shares: number[] = [];
@@ -113,8 +114,9 @@ describe("chunk store", () => {
     expect(store.learnt.get(prePassKey(long, RATE) ?? "")?.[0]?.values).toEqual({ gainDb: -3 });
     const unwanted = partOf(clipOf("a", 62 * RATE, { recordingFrames: 62 * RATE, steps }));
     expect(await store.prepare([unwanted], () => false)).toBe(false);
-    await store.prepare([partOf(clipOf("a", 20000, { steps }))], () => true);
-    expect(heard).toHaveLength(2);
+    const backwards = [{ id: "r", effect: "reverse", on: true, params: {} }];
+    expect(await store.prepare([partOf(clipOf("a", 20000, { steps: backwards }))], () => true)).toBe(true);
+    expect(heard).toHaveLength(3);
     expect(asked.length).toBeGreaterThan(0);
     store.release();
   });

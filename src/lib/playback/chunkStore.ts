@@ -9,6 +9,7 @@ import { prePassOf } from "$lib/core/render/partStream";
 import { partsToLearn, prePassKey } from "$lib/core/render/prePass";
 import { askedBy, type SoundPart } from "$lib/core/render/soundPart";
 import type { Source } from "$lib/core/render/source";
+import { get as getHere, type Getter, type Gotten } from "./getter";
 
 /** 128 MB of samples. */
 const CAPACITY = 512;
@@ -55,10 +56,11 @@ export class ChunkStore implements Source {
   /** What is being learnt, and for whom. */
   readonly #learning = new Map<string, Party>();
 
-  /** @param far learns what is long where the sound lies */
+  /** @param far learns elsewhere what comes along as numbers; left out: all is learnt here */
   constructor(
     private readonly sampleRate: number,
-    private readonly far?: FarLearner
+    private readonly far?: FarLearner,
+    private readonly get: Getter = getHere
   ) {
     this.learnt = new Lessons(sampleRate);
   }
@@ -146,7 +148,7 @@ export class ChunkStore implements Source {
     wanted: () => boolean,
     report: (share: number) => void
   ): Promise<boolean> {
-    if (this.far && part.length > MAX_OWN_SECONDS * this.sampleRate) {
+    if (this.far) {
       const lesson = await this.far(part, wanted, report).catch(async (error: unknown) => {
         // What fails elsewhere does not say whether the recording is there at all.
         await this.ensure([{ recordingId: part.recordingId, from: part.offset, to: part.offset + 1 }]);
@@ -181,9 +183,9 @@ export class ChunkStore implements Source {
   async #loadSound(id: string): Promise<void> {
     const parts: Float32Array[] = [];
     for (let chunk = 0; chunk * CHUNK_FRAMES < MAX_SOUND_SECONDS * this.sampleRate; chunk++) {
-      const answer = await fetch(this.#address(id, chunk));
-      if (answer.status === 404 && chunk > 0) break;
-      parts.push(await samplesOf(answer, id));
+      const gotten = await this.get(this.#address(id, chunk));
+      if (gotten.status === 404 && chunk > 0) break;
+      parts.push(samplesOf(gotten, id));
     }
     const left = new Float32Array(parts.length * CHUNK_FRAMES);
     const right = new Float32Array(parts.length * CHUNK_FRAMES);
@@ -235,19 +237,16 @@ export class ChunkStore implements Source {
   }
 
   async #load(id: string, chunk: number): Promise<void> {
-    const answer = await fetch(this.#address(id, chunk));
+    const gotten = await this.get(this.#address(id, chunk));
     // Beyond the recording's end there is silence.
-    const samples = answer.status === 404 ? new Float32Array(2 * CHUNK_FRAMES) : await samplesOf(answer, id);
+    const samples = gotten.status === 404 ? new Float32Array(2 * CHUNK_FRAMES) : samplesOf(gotten, id);
     const block = this.#cache.put(id, chunk);
     block.left.f32.set(samples.subarray(0, CHUNK_FRAMES));
     block.right.f32.set(samples.subarray(CHUNK_FRAMES));
   }
 }
 
-async function samplesOf(answer: Response, id: string): Promise<Float32Array> {
-  if (!answer.ok) {
-    const { error } = (await answer.json()) as { error: string };
-    throw answer.status === 410 ? new AbsentSound(id, error) : new Error(error);
-  }
-  return new Float32Array(await answer.arrayBuffer());
+function samplesOf({ status, bytes, error }: Gotten, id: string): Float32Array {
+  if (bytes) return new Float32Array(bytes);
+  throw status === 410 ? new AbsentSound(id, error) : new Error(error);
 }

@@ -6,18 +6,30 @@ import { Plan } from "$lib/core/render/graph";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import { Document } from "$lib/core/session/document";
 import { Background } from "./background";
+import { Ahead } from "./ahead";
 import { AbsentSound, ChunkStore } from "./chunkStore";
+import { getBeside } from "./getBeside";
+import { learnElsewhere } from "./learnBeside";
 import { farLearner } from "./listen";
 import { TrackPeaks } from "$lib/core/render/trackPeaks";
 import { Producer, type Loop } from "./producer";
 import type { FromEngine, ToEngine } from "./protocol";
 import { Ring, State } from "./ring";
 
-// Sound that lies ready: long enough for a busy machine, short enough that a change has its full effect within 70 ms.
-const AHEAD_SECONDS = 0.028;
 const PUMP_MS = 4;
+// So much lies ready before it starts: what runs for the first time is slow.
+const FIRST_SECONDS = 0.06;
+// With less than this ready nothing is done that can wait.
+const SPARING_SECONDS = 0.012;
+// So long in a row things are done that can wait: messages come in between.
+const SPARE_MS = 10;
+// Frames of what can wait that are made at once, and beside each piece however busy it is.
+const SPARE_FRAMES = 2 * BLOCK;
+const LEAST_SPARE_FRAMES = BLOCK / 2;
+// Clips that begin within this time are run in, if they need it.
+const RUN_IN_AHEAD_SECONDS = 1.5;
 // Frames that are made at once: fewer, and less lies ready that no longer can be changed.
-const PIECE = BLOCK / 2;
+const PIECE = BLOCK / 4;
 // Frames that are checked for presence at once, and frames that are fetched before they are needed.
 const CHECK_FRAMES = 16 * BLOCK;
 const PREFETCH_SECONDS = 6;
@@ -49,6 +61,9 @@ let epoch = 0;
 let safe = 0;
 let busy = false;
 let over = false;
+/** Frames within which what begins can be run in: its sound is at hand. */
+let reach = 0;
+const ahead = new Ahead();
 const block = new StereoBlock(BLOCK);
 
 function send(message: FromEngine): void {
@@ -86,6 +101,8 @@ async function ready(now: Producer, what: Plan): Promise<boolean> {
   if (!store.hasAll(needs)) await store.ensure(needs);
   if (!current()) return false;
   safe = CHECK_FRAMES;
+  const far = RUN_IN_AHEAD_SECONDS * sampleRate;
+  reach = store.hasAll(now.needed(far)) && store.prepared(now.parts(far), what.asked()) ? far : 0;
   // What fails here is asked for again when it is needed, and said then.
   store.ensure(now.needed(PREFETCH_SECONDS * sampleRate)).catch(() => undefined);
   prepareAhead(what, position).catch(() => undefined);
@@ -131,30 +148,34 @@ async function offer(what: Plan): Promise<void> {
   try {
     const parts = sounding(what, producer.position, PREPARED_SECONDS);
     if (!(await prepareParts(what, parts, () => what.document === doc)) || !producer) return;
+    // With what will have been read by the time that it is here.
+    const at = producer.position;
+    const needs = what.needed(at, at + 4 * CHECK_FRAMES);
+    if (!store.hasAll(needs)) await store.ensure(needs);
+    if (what.document !== doc) return;
     pending = true;
     over = false;
+    ring.over = false;
+    await pump();
   } catch (error) {
     if (silenced(what, error)) await offer(what);
     else refuse(error);
   }
 }
 
-async function takeChange(now: Producer, what: Plan): Promise<void> {
-  const doc = what.document;
-  // Changed once more meanwhile, or further on: what sounds now may have something to learn.
-  if (!store.prepared(sounding(what, now.position, CHECK_FRAMES / sampleRate), what.asked())) {
-    pending = false;
+/** Goes over to the plan, or offers it anew: nothing is waited for here, since what lies ready runs out. */
+function takeChange(now: Producer, what: Plan): void {
+  pending = false;
+  // Changed once more meanwhile, or further on: what sounds now may have something to learn, or not be here.
+  const prepared = store.prepared(sounding(what, now.position, CHECK_FRAMES / sampleRate), what.asked());
+  if (!prepared || !store.hasAll(what.needed(now.position, now.position + CHECK_FRAMES))) {
     offer(what).catch(refuse);
     return;
   }
-  const needs = what.needed(now.position, now.position + CHECK_FRAMES);
-  if (!store.hasAll(needs)) await store.ensure(needs);
-  // Changed once more meanwhile: that is offered on its own.
-  if (producer !== now || what.document !== doc) return;
-  pending = false;
   now.update();
   monitor?.changed();
   safe = 0;
+  reach = 0;
 }
 
 /** Milliseconds spent on the mix, and frames that came of it, since it was told last. */
@@ -181,15 +202,25 @@ function one(now: Producer, gauge: Meter): void {
   safe -= n;
   if (now.position !== position + n)
     send({ type: "mark", epoch, frame: (frame + n) | 0, position: now.position });
-  if (gauge.tenths !== tenths)
-    send({
-      type: "levels",
-      epoch,
-      levels: gauge.live(),
-      tracks: peaks.take(),
-      easedDb: monitor?.easedDb ?? 0,
-      load: takeLoad()
-    });
+  now.advance(LEAST_SPARE_FRAMES, reach);
+  if (gauge.tenths === tenths) return;
+  const load = takeLoad();
+  ahead.look(ring.takeLeast() / sampleRate, load);
+  send({
+    type: "levels",
+    epoch,
+    levels: gauge.live(),
+    tracks: peaks.take(),
+    easedDb: monitor?.easedDb ?? 0,
+    load
+  });
+}
+
+/** Does what can wait while enough lies ready. */
+function useSpareTime(now: Producer): void {
+  const end = performance.now() + SPARE_MS;
+  while (ring.filled > SPARING_SECONDS * sampleRate && performance.now() < end)
+    if (now.advance(SPARE_FRAMES, reach)) return;
 }
 
 /** Says that something could not be done; what plays plays on. */
@@ -212,26 +243,31 @@ function fail(error: unknown): void {
   send({ type: "failed", epoch: failed, message: sentence(error) });
 }
 
-async function pump(): Promise<void> {
+/** @param least seconds that are made ready at least */
+async function pump(least = 0): Promise<void> {
   if (busy || !producer || !meter || over) return;
   busy = true;
   const now = producer;
   try {
-    while (producer === now && ring.filled < AHEAD_SECONDS * sampleRate) {
+    // What is to be heard differently begins behind what lies ready: it is not let grow first.
+    if (pending && plan && now.settled) takeChange(now, plan);
+    while (producer === now && ring.filled < Math.max(least, ahead.seconds) * sampleRate) {
       if (!plan) break;
-      if (pending) await takeChange(now, plan);
+      if (pending && now.settled) takeChange(now, plan);
       if (!(await ready(now, plan)) || producer !== now || !meter) break;
       if (now.ended) {
         over = true;
+        ring.over = true;
         send({ type: "ended", epoch, frame: ring.written });
         break;
       }
       one(now, meter);
     }
+    if (producer === now && !over) useSpareTime(now);
   } catch (error) {
     if (plan && producer === now && silenced(plan, error)) {
       now.update();
-      safe = 0;
+      safe = reach = 0;
     } else fail(error);
   } finally {
     busy = false;
@@ -273,7 +309,9 @@ async function play(from: number, wanted: number, until: number | null): Promise
   while (state === "again") state = await fetchStart(what, from, wanted);
   if (state === "no") return;
   over = false;
-  safe = 0;
+  ring.over = false;
+  ring.takeLeast();
+  safe = reach = 0;
   try {
     meter = new Meter(sampleRate);
     producer = new Producer(what, store, from, loop, until, peaks);
@@ -284,7 +322,7 @@ async function play(from: number, wanted: number, until: number | null): Promise
     return;
   }
   send({ type: "mark", epoch, frame: ring.written, position: from });
-  await pump();
+  await pump(FIRST_SECONDS);
   if (epoch !== wanted || !producer) return;
   ring.state = State.playing;
   send({ type: "started", epoch });
@@ -306,7 +344,7 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
     case "init":
       ring = new Ring(data.ring);
       sampleRate = data.sampleRate;
-      store = new ChunkStore(sampleRate, farLearner(data.projectId));
+      store = new ChunkStore(sampleRate, learnElsewhere(sampleRate, farLearner(data.projectId)), getBeside());
       background = new Background(
         () => plan,
         store,
@@ -341,7 +379,7 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
     case "loop":
       loop = data.loop;
       producer?.setLoop(loop);
-      safe = 0;
+      safe = reach = 0;
       break;
     case "monitor":
       monitor?.set(data.setting);

@@ -14,6 +14,8 @@ export interface Loop {
 /** The sequence of blocks that is played: the mix from a position on, around a loop if there is one, through changes of the plan. */
 export class Producer {
   #mix: MixStream;
+  /** The mix from the loop's start on, made ready while its end comes near. */
+  #next: MixStream | undefined;
   #loop: Loop | null;
   /** Where it stops; null: at the end. */
   readonly #until: number | null;
@@ -28,7 +30,11 @@ export class Producer {
   ) {
     this.#loop = loop;
     this.#until = until !== null && until > from ? until : null;
-    this.#mix = new MixStream(plan, source, from, peaks);
+    this.#mix = this.#from(from);
+  }
+
+  #from(position: number): MixStream {
+    return new MixStream(this.plan, this.source, position, this.peaks, true);
   }
 
   /** Timeline position of the next frame. */
@@ -45,10 +51,34 @@ export class Producer {
   /** Goes over to what the plan says now. */
   update(): void {
     this.#mix.update();
+    this.#forgetNext();
   }
 
   setLoop(loop: Loop | null): void {
     this.#loop = loop;
+    this.#forgetNext();
+  }
+
+  #forgetNext(): void {
+    this.#next?.release();
+    this.#next = undefined;
+  }
+
+  /** Whether all that was changed sounds: until then the next change waits. */
+  get settled(): boolean {
+    return this.#mix.settled;
+  }
+
+  /**
+   * Does some of what is to be heard later: runs in what was changed, clips that begin within `ahead` frames, and the loop's start.
+   * @param frames about as many are made of each
+   * @returns whether nothing is left to do
+   */
+  advance(frames: number, ahead: number): boolean {
+    if (!this.#mix.advance(frames, ahead)) return false;
+    if (!this.#loop || !this.#looping() || this.position + ahead < this.#loop.to) return true;
+    this.#next ??= this.#from(this.#loop.from);
+    return this.#next.advance(frames, 0);
   }
 
   // A loop counts when the playhead is before its end; starting behind it plays on.
@@ -86,12 +116,14 @@ export class Producer {
     this.#mix.read(l, r, m);
     if (looping && this.#loop && this.position >= this.#loop.to) {
       this.#mix.release();
-      this.#mix = new MixStream(this.plan, this.source, this.#loop.from, this.peaks);
+      this.#mix = this.#next ?? this.#from(this.#loop.from);
+      this.#next = undefined;
     }
     return m;
   }
 
   release(): void {
     this.#mix.release();
+    this.#forgetNext();
   }
 }

@@ -1,9 +1,10 @@
 // Finished frames on their way from the worker to the worklet: one writer, one reader, shared memory.
 //
-//   control: [written, read, state]   frames counted from the start, wrapping at 2^31
+//   control: [written, read, state, starved, least, over]   frames counted from the start, wrapping at 2^31
 //   audio:   capacity × (left, right)
 //
-// The writer moves only `written`, the reader only `read`; `state` says what the reader does.
+// The writer moves only `written`, the reader only `read`. `state` says what the reader does, `starved` how many frames it found missing, `least`
+// how few were left since the writer looked last; `over` is set when the writer has nothing more to come.
 
 export const RING_FRAMES = 65536;
 
@@ -15,12 +16,16 @@ export interface RingMemory {
 }
 
 export function ringMemory(): RingMemory {
-  return { control: new SharedArrayBuffer(16), audio: new SharedArrayBuffer(RING_FRAMES * 8) };
+  return { control: new SharedArrayBuffer(24), audio: new SharedArrayBuffer(RING_FRAMES * 8) };
 }
 
 const WRITTEN = 0;
 const READ = 1;
 const STATE = 2;
+const STARVED = 3;
+const LEAST = 4;
+const OVER = 5;
+const NONE = 0x7fffffff;
 
 /** Both ends of a ring. */
 export class Ring {
@@ -48,6 +53,22 @@ export class Ring {
     return Atomics.load(this.#control, READ);
   }
 
+  /** Frames that were missing when they were to be heard, since the ring was made. */
+  get starved(): number {
+    return Atomics.load(this.#control, STARVED);
+  }
+
+  /** Writer: whether nothing more comes. */
+  set over(over: boolean) {
+    Atomics.store(this.#control, OVER, over ? 1 : 0);
+  }
+
+  /** Writer: the fewest frames that were left since this was asked last; Infinity when nothing was read. */
+  takeLeast(): number {
+    const least = Atomics.exchange(this.#control, LEAST, NONE);
+    return least === NONE ? Infinity : least;
+  }
+
   /** Frames that wait to be read. */
   get filled(): number {
     return (this.written - this.read) | 0;
@@ -64,7 +85,7 @@ export class Ring {
     Atomics.store(this.#control, WRITTEN, (at + n) | 0);
   }
 
-  /** Reader: takes up to n frames; what is missing stays as it was. Returns the frames taken. */
+  /** Reader: takes up to n frames; what is missing stays as it was, and is noted unless all is over. Returns the frames taken. */
   take(left: Float32Array, right: Float32Array, n: number): number {
     const at = this.read;
     const m = Math.min(n, this.filled);
@@ -74,6 +95,11 @@ export class Ring {
       right[i] = this.#audio[slot + 1];
     }
     Atomics.store(this.#control, READ, (at + m) | 0);
+    if (Atomics.load(this.#control, OVER) === 0) {
+      const left = this.filled;
+      if (left < Atomics.load(this.#control, LEAST)) Atomics.store(this.#control, LEAST, left);
+      if (m < n && this.state === State.playing) Atomics.add(this.#control, STARVED, n - m);
+    }
     return m;
   }
 

@@ -11,5 +11,10 @@ export interface SoundStream {
   read(l: number, r: number, n: number): void;
   /** Frames of recordings that reading n more frames may take. */
   needed(n: number): readonly FrameRange[];
+  /**
+   * Works off up to about n frames of what must be run in before the first frame that is read. Returns whether nothing of that is left. Left out:
+   * there is nothing.
+   */
+  warm?(n: number): boolean;
   release(): void;
 }

@@ -142,6 +142,13 @@ export class Bus {
     this.#runs.push({ stream: this.#stream(plan, begin), gains });
   }
 
+  /** Works off up to about n frames of its chain's run-in. Returns whether nothing of that is left. */
+  warm(n: number): boolean {
+    let done = true;
+    for (const { stream } of this.#runs) done = (stream.warm?.(n) ?? true) && done;
+    return done;
+  }
+
   /** Comes in from silence, or goes out to it. */
   fade(direction: "in" | "out", { left, right }: Pick<BusPlan, "left" | "right">): void {
     if (direction === "in") this.#gains.set(0, 0);

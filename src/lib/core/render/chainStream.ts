@@ -63,6 +63,12 @@ export class ChainStream implements SoundStream {
     }
   }
 
+  warm(n: number): boolean {
+    if (this.#discard > 0 && !(this.input.warm?.(n) ?? true)) return false;
+    for (let done = 0; this.#discard > 0 && done < n; done += this.size) this.#fill();
+    return this.#discard === 0;
+  }
+
   needed(n: number): readonly FrameRange[] {
     return this.input.needed(n + this.#discard + BLOCK);
   }

@@ -52,6 +52,10 @@ export class ClipStream implements SoundStream {
     this.#position += n;
   }
 
+  warm(n: number): boolean {
+    return this.#stream.warm?.(n) ?? true;
+  }
+
   needed(n: number): readonly FrameRange[] {
     return this.#stream.needed(n);
   }

@@ -100,6 +100,15 @@ class TrackBus {
     return this.#leaving && !this.#bus;
   }
 
+  advance(frames: number, ahead: number): boolean {
+    if (this.#leaving || !this.#feed || !this.#bus) return true;
+    return this.#feed.advance(frames, ahead) && this.#bus.warm(frames);
+  }
+
+  get settled(): boolean {
+    return this.#feed?.settled ?? true;
+  }
+
   /** Whether a change may be heard in it. */
   affectedBy(changed: Changed): boolean {
     if (changed.all || changed.tracks.has(this.#plan.id)) return true;
@@ -178,6 +187,16 @@ export class Lane {
     for (const one of this.#leaving) one.add(l, r, n);
     this.position += n;
     if (this.#leaving.length > 0) this.#clear();
+  }
+
+  /** Does some of what is to be heard later (`TrackFeed`). Returns whether nothing is left to do. */
+  advance(frames: number, ahead: number): boolean {
+    return this.#now?.advance(frames, ahead) ?? true;
+  }
+
+  /** Whether nothing still waits to take another's place. */
+  get settled(): boolean {
+    return this.#now?.settled ?? true;
   }
 
   #clear(): void {

@@ -26,10 +26,11 @@ export class TrackSum implements BusInput {
     plan: Plan,
     source: Source,
     position: number,
-    private readonly peaks?: TrackPeaks
+    private readonly peaks?: TrackPeaks,
+    gentle = false
   ) {
     const change = Math.round(CHANGE_SECONDS * plan.sampleRate);
-    this.#world = { plan, source, change, scratch: new StereoBlock(BLOCK) };
+    this.#world = { plan, source, change, scratch: new StereoBlock(BLOCK), gentle };
     this.#position = position;
     this.#lanes = new Map(
       plan.tracks.map((track) => [track.id, new Lane(this.#world, track, position, false)])
@@ -70,6 +71,18 @@ export class TrackSum implements BusInput {
     this.#order = [...this.#lanes.values()];
   }
 
+  /** Does some of what is to be heard later (`TrackFeed`). Returns whether nothing is left to do. */
+  advance(frames: number, ahead: number): boolean {
+    let done = true;
+    for (const lane of this.#order) done = lane.advance(frames, ahead) && done;
+    return done;
+  }
+
+  /** Whether nothing still waits to take another's place. */
+  get settled(): boolean {
+    return this.#order.every((lane) => lane.settled);
+  }
+
   needed(to: number): FrameRange[] {
     return [...this.#lanes.values()].flatMap((lane) => lane.needed(to));
   }
@@ -99,7 +112,9 @@ export class MixStream {
     private readonly source: Source,
     position = 0,
     /** Where peaks of tracks are measured, if they are. */
-    private readonly peaks?: TrackPeaks
+    private readonly peaks?: TrackPeaks,
+    /** Whether what plays plays on until `advance` has brought up what takes its place. */
+    private readonly gentle = false
   ) {
     this.#change = Math.round(CHANGE_SECONDS * plan.sampleRate);
     [this.#bus, this.#tracks] = this.#open(position);
@@ -109,7 +124,7 @@ export class MixStream {
     const { mix, sampleRate } = this.plan;
     const first = Math.min(0, position);
     const begin = Math.max(first, position - runIn(mix.timing, sampleRate));
-    const tracks = new TrackSum(this.plan, this.source, begin, this.peaks);
+    const tracks = new TrackSum(this.plan, this.source, begin, this.peaks, this.gentle);
     const whole = begin === first;
     return [new Bus(tracks, this.source, sampleRate, this.#change, mix, begin, whole, position), tracks];
   }
@@ -132,6 +147,21 @@ export class MixStream {
     this.#leaving.push(this.#bus);
     [this.#bus, this.#tracks] = this.#open(this.position);
     this.#bus.fade("in", mix);
+  }
+
+  /**
+   * Does some of what is to be heard later: of a mix that is not read yet its run-in as well.
+   * @param frames about as many are made of each clip that needs it
+   * @param ahead frames within which clips begin that are run in
+   * @returns whether nothing is left to do
+   */
+  advance(frames: number, ahead: number): boolean {
+    return this.#tracks.advance(frames, ahead) && this.#bus.warm(frames);
+  }
+
+  /** Whether all that was changed sounds. */
+  get settled(): boolean {
+    return this.#tracks.settled;
   }
 
   /** Frames of recordings that reading n more frames may take. */

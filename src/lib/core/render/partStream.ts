@@ -71,6 +71,10 @@ class Closed implements SoundStream {
     return this.stream.needed(n);
   }
 
+  warm(n: number): boolean {
+    return this.stream.warm?.(n) ?? true;
+  }
+
   release(): void {
     this.stream.release();
   }
@@ -97,6 +101,10 @@ class Cut implements SoundStream {
 
   needed(n: number): readonly FrameRange[] {
     return this.stream.needed(Math.min(n, this.#left));
+  }
+
+  warm(n: number): boolean {
+    return this.stream.warm?.(n) ?? true;
   }
 
   release(): void {

@@ -1,63 +1,20 @@
 import type { StereoBlock } from "../audio/block";
 import type { FrameRange } from "../audio/soundStream";
-import { alike } from "../session/equal";
-import { chainStretch } from "../session/heard";
 import type { ResolvedClip } from "../session/lookup";
 import type { BusInput } from "./busInput";
-import { ClipStream } from "./clipStream";
 import { Gains } from "./gains";
 import type { Changed, Plan } from "./graph";
-import { clipNeeded } from "./partStream";
 import { soundingEnd } from "./ringOut";
-import { partOf, type SoundPart } from "./soundPart";
+import { insideOf, partOf, type SoundPart } from "./soundPart";
 import type { Source } from "./source";
+import { clipNeeded } from "./partStream";
 import { linesBlock, type TrackLines } from "./trackLines";
+import { soundAlike, Voice } from "./voice";
 
 // Clips are looked up for this much of the timeline at once.
 const AHEAD_SECONDS = 4;
-
-/** Whether two states of a clip sound alike. */
-function soundAlike(a: ResolvedClip, b: ResolvedClip): boolean {
-  if (a === b) return true;
-  return (
-    a.start === b.start &&
-    a.recordingId === b.recordingId &&
-    a.recordingFrames === b.recordingFrames &&
-    a.offset === b.offset &&
-    a.length === b.length &&
-    a.gainDb === b.gainDb &&
-    alike(a.line ?? null, b.line ?? null) &&
-    alike(a.fadeIn, b.fadeIn) &&
-    alike(a.fadeOut, b.fadeOut) &&
-    alike(a.steps, b.steps) &&
-    alike(a.recordingSteps, b.recordingSteps) &&
-    alike(a.render, b.render) &&
-    alike(a.ringOut ?? null, b.ringOut ?? null) &&
-    alike(chainStretch(a), chainStretch(b))
-  );
-}
-
-/** One clip, with gains that move. */
-class Voice {
-  readonly start: number;
-  readonly end: number;
-  stream: ClipStream | undefined;
-  leaving = false;
-
-  constructor(
-    readonly clip: ResolvedClip,
-    readonly gains: Gains,
-    sampleRate: number
-  ) {
-    this.start = clip.start;
-    this.end = soundingEnd(clip, sampleRate);
-  }
-
-  release(): void {
-    this.stream?.release();
-    this.stream = undefined;
-  }
-}
+// What was changed is kept at work for so long, so that it is there at once when one goes back to it.
+const SPARE_SECONDS = 20;
 
 /** What all feeds of a mix have in common. */
 export interface FeedWorld {
@@ -67,12 +24,19 @@ export interface FeedWorld {
   readonly change: number;
   /** Room for the sound of one clip. */
   readonly scratch: StereoBlock;
+  /**
+   * Whether what plays plays on until what takes its place has been run in, by `advance`, in the time that is left over: for the output that must
+   * not wait. Else a change counts at once.
+   */
+  readonly gentle?: boolean | undefined;
 }
 
 /** The clips of one track, added up from a position on. A block costs the clips that sound in it. */
 export class TrackFeed implements BusInput {
   /** By when they begin; those that are on their way out come last. */
   #voices: Voice[] = [];
+  /** What sounded before the last change of a clip, not heard, by the clip's id; and until when it is kept. */
+  readonly #spares = new Map<string, { readonly voice: Voice; readonly until: number }>();
   /** Up to where clips have been looked up. */
   #until: number;
   #position: number;
@@ -128,7 +92,13 @@ export class TrackFeed implements BusInput {
     const to = from + n;
     this.#look(to);
     let ended = false;
+    for (const voice of this.#voices) if (voice.here === from && !voice.leaving) this.#begin(voice);
     for (const voice of this.#voices) {
+      // It is not here yet: the one before it sounds on.
+      if (voice.at !== undefined) {
+        if (voice.end <= from) ended = true;
+        continue;
+      }
       if (voice.end <= from || voice.start >= to) {
         if (voice.end <= from) ended = true;
         continue;
@@ -148,21 +118,71 @@ export class TrackFeed implements BusInput {
   }
 
   #one(voice: Voice, l: number, r: number, begin: number, n: number): void {
-    const { source, plan, scratch } = this.world;
-    voice.stream ??= new ClipStream(voice.clip, source, plan.sampleRate, begin - voice.start);
-    const { left, right } = scratch;
-    voice.stream.read(left.ptr, right.ptr, n);
+    const { left, right } = this.world.scratch;
+    voice.stream(begin).read(left.ptr, right.ptr, n);
     if (this.lines) linesBlock(this.lines, begin, left.ptr, right.ptr, n);
     voice.gains.add(l, r, left.ptr, right.ptr, n);
     this.#over = Math.max(this.#over, voice.end);
   }
 
+  /** Lets one that has come up with what sounds take its place. */
+  #begin(voice: Voice): void {
+    voice.at = voice.here = undefined;
+    voice.gains.moveTo(this.left, this.right, this.world.change);
+    if (voice.before) this.#send(voice.before);
+    voice.before = undefined;
+  }
+
   #drop(): void {
+    const ids = new Set(this.#voices.filter((voice) => !voice.leaving).map((voice) => voice.clip.id));
     this.#voices = this.#voices.filter((voice) => {
-      const keep = voice.end > this.#position && !(voice.leaving && (voice.gains.silent || !voice.stream));
-      if (!keep) voice.release();
-      return keep;
+      const over = voice.end <= this.#position;
+      const keep = !over && !(voice.leaving && (voice.gains.silent || !voice.open));
+      if (keep) return true;
+      if (this.world.gentle && this.#sounds(voice) && voice.open && ids.has(voice.clip.id))
+        this.#spare(voice);
+      else voice.release();
+      return false;
     });
+  }
+
+  #spare(voice: Voice): void {
+    const { id } = voice.clip;
+    this.#spares.get(id)?.voice.release();
+    voice.at = this.#position;
+    this.#spares.set(id, { voice, until: this.#position + SPARE_SECONDS * this.world.plan.sampleRate });
+  }
+
+  /**
+   * Does some of what is to be heard later: runs in what takes another's place, and clips that begin within `ahead` frames.
+   * @param frames about as many are made of each
+   * @returns whether nothing is left to do
+   */
+  advance(frames: number, ahead: number): boolean {
+    const { scratch } = this.world;
+    const at = this.#position;
+    this.#look(at + Math.max(1, ahead));
+    let done = true;
+    for (const voice of this.#voices) {
+      if (voice.leaving || voice.start > at + ahead || voice.end <= at) continue;
+      if (voice.at !== undefined) done = voice.bring(at, frames, scratch) && done;
+      else if (voice.start <= at || insideOf(partOf(voice.clip)).from > 0)
+        done = voice.stream(Math.max(at, voice.start)).warm(frames) && done;
+    }
+    if (!done) return false;
+    for (const [id, { voice, until }] of this.#spares) {
+      if (at < Math.min(until, voice.end)) done = voice.bring(at, frames, scratch) && done;
+      else {
+        voice.release();
+        this.#spares.delete(id);
+      }
+    }
+    return done;
+  }
+
+  /** Whether nothing still waits to take another's place. */
+  get settled(): boolean {
+    return this.#voices.every((voice) => voice.at === undefined || voice.leaving);
   }
 
   /** Whether a change may be heard in what it reads now. */
@@ -183,7 +203,11 @@ export class TrackFeed implements BusInput {
     this.left = left;
     this.right = right;
     const old = new Map<string, Voice>();
-    for (const voice of this.#voices) if (!voice.leaving) old.set(voice.clip.id, voice);
+    for (const voice of this.#voices) {
+      if (voice.leaving) continue;
+      if (voice.at === undefined) old.set(voice.clip.id, voice);
+      else this.#forget(voice);
+    }
     const next: Voice[] = [];
     for (const clip of plan.voices(this.track, this.#position, this.#until)) {
       const kept = old.get(clip.id);
@@ -191,10 +215,18 @@ export class TrackFeed implements BusInput {
         old.delete(clip.id);
         kept.gains.moveTo(left, right, this.#sounds(kept) ? change : 0);
         next.push(kept);
-      } else next.push(this.#entering(clip));
+      } else {
+        const voice = this.#entering(clip, kept);
+        if (voice.before) {
+          old.delete(clip.id);
+          next.push(voice.before);
+        }
+        next.push(voice);
+      }
     }
+    const taken = new Set(next);
     for (const voice of this.#voices) {
-      if (!voice.leaving && old.get(voice.clip.id) !== voice) continue;
+      if (taken.has(voice) || (!voice.leaving && old.get(voice.clip.id) !== voice)) continue;
       this.#send(voice);
       next.push(voice);
     }
@@ -202,33 +234,51 @@ export class TrackFeed implements BusInput {
     this.#drop();
   }
 
-  #voiceOf(clip: ResolvedClip): Voice {
-    return new Voice(clip, new Gains(this.left, this.right), this.world.plan.sampleRate);
+  /** Gives one up that has not come to sound. */
+  #forget(voice: Voice): void {
+    voice.release();
+    voice.leaving = true;
+    voice.gains.set(0, 0);
   }
 
-  #entering(clip: ResolvedClip): Voice {
-    const voice = this.#voiceOf(clip);
-    if (this.#sounds(voice)) {
-      voice.gains.set(0, 0);
-      voice.gains.moveTo(this.left, this.right, this.world.change);
-    }
+  #voiceOf(clip: ResolvedClip): Voice {
+    const { source, plan } = this.world;
+    return new Voice(clip, new Gains(this.left, this.right), source, plan.sampleRate);
+  }
+
+  /** @param before what of the clip has sounded until now */
+  #entering(clip: ResolvedClip, before: Voice | undefined): Voice {
+    const spare = this.#spares.get(clip.id)?.voice;
+    const known = spare && soundAlike(spare.clip, clip) ? spare : undefined;
+    if (known) this.#spares.delete(clip.id);
+    const voice = known ?? this.#voiceOf(clip);
+    voice.leaving = false;
+    if (!this.#sounds(voice)) return voice;
+    this.#enter(voice);
+    if (this.world.gentle && before && this.#sounds(before)) voice.before = before;
     return voice;
   }
 
   #send(voice: Voice): void {
     if (voice.leaving) return;
     voice.leaving = true;
-    voice.gains.moveTo(0, 0, this.world.change);
+    if (this.#sounds(voice)) voice.gains.moveTo(0, 0, this.world.change);
+    else voice.gains.set(0, 0);
   }
 
   /** Lets everything that sounds come in from silence: for a feed that takes another's place. */
   enter(): void {
     this.#look(this.#position + 1);
     for (const voice of this.#voices) {
-      if (!this.#sounds(voice)) continue;
-      voice.gains.set(0, 0);
-      voice.gains.moveTo(this.left, this.right, this.world.change);
+      if (this.#sounds(voice)) this.#enter(voice);
     }
+  }
+
+  /** Lets one come in that sounds: at once, or when it has been brought up to here. */
+  #enter(voice: Voice): void {
+    voice.gains.set(0, 0);
+    if (this.world.gentle) voice.at ??= this.#position;
+    else voice.gains.moveTo(this.left, this.right, this.world.change);
   }
 
   /** Lets everything that sounds go. */
@@ -249,9 +299,9 @@ export class TrackFeed implements BusInput {
       if (voice.end <= from || voice.start >= to) continue;
       const end = Math.min(to, voice.end);
       const begin = Math.max(from, voice.start);
-      if (voice.stream) out.push(...voice.stream.needed(end - begin));
-      else out.push(clipNeeded(voice.clip, plan.sampleRate, begin - voice.start, end - voice.start));
+      out.push(...voice.needed(begin, end));
     }
+    for (const { voice } of this.#spares.values()) out.push(...voice.needed(from, Math.min(to, voice.end)));
     if (this.#leaving) return out;
     for (const clip of plan.voices(this.track, Math.max(from, this.#until), to)) {
       if (known.has(clip.id)) continue;
@@ -265,7 +315,7 @@ export class TrackFeed implements BusInput {
   /** What begins to be read before `to`: whatever it has to learn must be learnt by then. What is being read already has no more to. */
   parts(to: number): SoundPart[] {
     if (this.#leaving) return [];
-    const waiting = this.#voices.filter((voice) => !voice.stream && !voice.leaving && voice.start < to);
+    const waiting = this.#voices.filter((voice) => !voice.open && !voice.leaving && voice.start < to);
     const known = new Set(this.#voices.map((voice) => voice.clip.id));
     const later = this.world.plan
       .voices(this.track, Math.max(this.#position, this.#until), to)
@@ -275,6 +325,8 @@ export class TrackFeed implements BusInput {
 
   release(): void {
     for (const voice of this.#voices) voice.release();
+    for (const { voice } of this.#spares.values()) voice.release();
     this.#voices = [];
+    this.#spares.clear();
   }
 }
