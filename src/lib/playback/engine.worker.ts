@@ -25,11 +25,11 @@ const SPARING_SECONDS = 0.012;
 const SPARE_MS = 10;
 // Frames of what can wait that are made at once, and beside each piece however busy it is.
 const SPARE_FRAMES = 2 * BLOCK;
-const LEAST_SPARE_FRAMES = BLOCK / 2;
+const LEAST_SPARE_FRAMES = BLOCK;
 // Clips that begin within this time are run in, if they need it.
 const RUN_IN_AHEAD_SECONDS = 1.5;
-// Frames that are made at once: fewer, and less lies ready that no longer can be changed.
-const PIECE = BLOCK / 4;
+// Frames that are made at once: fewer, and less lies ready that no longer can be changed. The ear guard listens in pieces of this length.
+const PIECE = BLOCK / 2;
 // Frames that are checked for presence at once, and frames that are fetched before they are needed.
 const CHECK_FRAMES = 16 * BLOCK;
 const PREFETCH_SECONDS = 6;

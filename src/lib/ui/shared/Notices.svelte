@@ -6,7 +6,11 @@
   import { Button, InlineNotification } from "carbon-components-svelte";
   import { notices, type Notice, type NoticeGroup } from "./notices.svelte";
 
-  const words = { error: ["Problem", "problems"], info: ["Note", "notes"], success: ["Done", "done"] } as const;
+  const words = {
+    error: ["Problem", "problems"],
+    info: ["Note", "notes"],
+    success: ["Done", "done"]
+  } as const;
   const HEADS = { error: "Problems", info: "Notes", success: "Done" } as const;
 
   let open = $state(false);

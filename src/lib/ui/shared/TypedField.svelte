@@ -70,8 +70,7 @@
       if (event.key === "Enter") take();
       else forget();
       if (nothing || (leaves && !wrong && event.key === "Enter")) input?.blur();
-    }
-    else if (step && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
+    } else if (step && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
       event.preventDefault();
       forget();
       step(event.key === "ArrowUp" ? 1 : -1, event.shiftKey);

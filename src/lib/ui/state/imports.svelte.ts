@@ -43,7 +43,14 @@ interface Pending extends Sent {
   readonly projectId: string;
 }
 
-const NEW_ROW = { name: "", state: "waiting", progress: 0, reason: null, torn: false, recordingId: null } as const;
+const NEW_ROW = {
+  name: "",
+  state: "waiting",
+  progress: 0,
+  reason: null,
+  torn: false,
+  recordingId: null
+} as const;
 
 /** How the server says that a part of a file can be read. */
 const TORN = /: (?:it is (?:cut off|damaged after|truncated: its header promises))/;
@@ -273,7 +280,9 @@ export class Imports {
     else {
       const { same, recordingId } = job.result as { same: string | null; recordingId: string };
       const how =
-        same === null ? { state: "done" as const } : { state: "same" as const, reason: `the same as "${same}"` };
+        same === null
+          ? { state: "done" as const }
+          : { state: "same" as const, reason: `the same as "${same}"` };
       this.#put(key, { ...how, recordingId });
     }
   }
