@@ -14,17 +14,20 @@ describe("how much sound lies ready", () => {
     expect(looks(ahead, 1, 0)).toBeCloseTo(first + 0.016);
     expect(looks(ahead, 30, 0)).toBe(0.09);
     expect(looks(ahead, 9, 0.05)).toBe(0.09);
-    expect(looks(ahead, 1, 0.05)).toBeCloseTo(0.086);
+    expect(looks(ahead, 1, 0.05)).toBeCloseTo(0.082);
     // A calm that is broken counts anew.
     looks(ahead, 8, 0.05);
-    expect(looks(ahead, 1, 0.001)).toBe(0.09);
-    expect(looks(ahead, 9, 0.05)).toBe(0.09);
+    expect(looks(ahead, 1, 0.001)).toBeCloseTo(0.086);
+    expect(looks(ahead, 9, 0.05)).toBeCloseTo(0.086);
     expect(looks(ahead, 100000, 0.05)).toBe(0.012);
   });
 
   it("keeps more for a mix that takes much of a core", () => {
     const ahead = new Ahead();
-    expect(looks(ahead, 1, 0.05, 0.5)).toBeCloseTo(0.042);
+    const first = ahead.seconds;
+    expect(looks(ahead, 1, 0.05, 0.9)).toBe(first);
+    expect(looks(ahead, 1, 0.05, 0.1)).toBeCloseTo(first);
+    expect(looks(ahead, 2, 0.05, 0.5)).toBeCloseTo(0.042);
     expect(looks(ahead, 1000, 0.05, 0.5)).toBeCloseTo(0.042);
     expect(looks(ahead, 1000, 0.05, 0.1)).toBeCloseTo(0.018);
   });

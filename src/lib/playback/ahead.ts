@@ -13,7 +13,7 @@ const MORE = 0.004;
 const MUCH_MORE = 0.012;
 /** Less is kept when that would leave this much, by steps. */
 const ENOUGH = 0.007;
-const LESS = 0.004;
+const LESS = 0.008;
 /** So many looks in a row must find enough before less is kept. */
 const CALM = 10;
 
@@ -21,6 +21,7 @@ export class Ahead {
   #seconds = FIRST;
   #calm = 0;
   #least = Infinity;
+  #load = 0;
 
   /** Seconds of finished sound to keep ready. */
   get seconds(): number {
@@ -32,7 +33,9 @@ export class Ahead {
    * @param load share of one core that the mix has taken since
    */
   look(left: number, load: number): void {
-    const least = Math.min(MOST, LEAST + LOADED * load);
+    // One costly moment, as what runs for the first time, is no load.
+    const least = Math.min(MOST, LEAST + LOADED * Math.min(load, this.#load));
+    this.#load = load;
     this.#seconds = Math.max(this.#seconds, least);
     if (left < SCARCE) this.#seconds = Math.min(MOST, this.#seconds + (left > 0 ? MORE : MUCH_MORE));
     this.#calm = left < SCARCE ? 0 : this.#calm + 1;
