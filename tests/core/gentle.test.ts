@@ -111,6 +111,19 @@ describe("a change while sound runs", () => {
     mix.release();
   });
 
+  it("is heard after two seconds where there is never any time for it", () => {
+    const mix = new Gentle(COMPRESSED, 20000);
+    mix.read(10240);
+    mix.change(LOUDER);
+    const { out } = mix.read(120832);
+    const [before, after] = [plain(COMPRESSED, 20000, 131072), plain(LOUDER, 20000, 131072)].map((x) =>
+      x.subarray(10240)
+    );
+    expect(most(out.subarray(0, 96000), before?.subarray(0, 96000) ?? [])).toBe(0);
+    expect(dB(most(out.subarray(100000), after?.subarray(100000) ?? []))).toBeLessThan(-100);
+    mix.release();
+  });
+
   it("goes back at once, to what has been kept at work: as if it had never gone", () => {
     const mix = new Gentle(COMPRESSED, 48000);
     mix.read(10240);

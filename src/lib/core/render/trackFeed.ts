@@ -1,4 +1,4 @@
-import type { StereoBlock } from "../audio/block";
+import { BLOCK, type StereoBlock } from "../audio/block";
 import type { FrameRange } from "../audio/soundStream";
 import type { ResolvedClip } from "../session/lookup";
 import type { BusInput } from "./busInput";
@@ -15,6 +15,8 @@ import { soundAlike, Voice } from "./voice";
 const AHEAD_SECONDS = 4;
 // What was changed is kept at work for so long, so that it is there at once when one goes back to it.
 const SPARE_SECONDS = 20;
+// So long a change may take to be run in: what is dearer than the machine allows would never be heard.
+const PATIENCE_SECONDS = 2;
 
 /** What all feeds of a mix have in common. */
 export interface FeedWorld {
@@ -92,7 +94,7 @@ export class TrackFeed implements BusInput {
     const to = from + n;
     this.#look(to);
     let ended = false;
-    for (const voice of this.#voices) if (voice.here === from && !voice.leaving) this.#begin(voice);
+    for (const voice of this.#voices) if (voice.at !== undefined && !voice.leaving) this.#await(voice);
     for (const voice of this.#voices) {
       // It is not here yet: the one before it sounds on.
       if (voice.at !== undefined) {
@@ -125,10 +127,14 @@ export class TrackFeed implements BusInput {
     this.#over = Math.max(this.#over, voice.end);
   }
 
-  /** Lets one that has come up with what sounds take its place. */
-  #begin(voice: Voice): void {
+  /** Lets one that has come up with what sounds take its place; one that is too slow for that is made to. */
+  #await(voice: Voice): void {
+    const { scratch, plan, change } = this.world;
+    const late = this.#position > voice.since + PATIENCE_SECONDS * plan.sampleRate;
+    while (late && !voice.bring(this.#position, BLOCK, scratch));
+    if (voice.here !== this.#position) return;
     voice.at = voice.here = undefined;
-    voice.gains.moveTo(this.left, this.right, this.world.change);
+    voice.gains.moveTo(this.left, this.right, change);
     if (voice.before) this.#send(voice.before);
     voice.before = undefined;
   }
@@ -277,6 +283,7 @@ export class TrackFeed implements BusInput {
   /** Lets one come in that sounds: at once, or when it has been brought up to here. */
   #enter(voice: Voice): void {
     voice.gains.set(0, 0);
+    voice.since = this.#position;
     if (this.world.gentle) voice.at ??= this.#position;
     else voice.gains.moveTo(this.left, this.right, this.world.change);
   }

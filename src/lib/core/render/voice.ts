@@ -40,6 +40,8 @@ export class Voice {
   before: Voice | undefined;
   /** Position up to which it is made, while it still has to come up with what sounds. */
   at: number | undefined;
+  /** Position at which it began to wait. */
+  since = 0;
   /** Position at which it has come up with what sounds. */
   here: number | undefined;
 
