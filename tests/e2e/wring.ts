@@ -68,6 +68,11 @@ export function wavFile(name: string, signal: Float32Array, rate = 48000): TestF
   return { name, mimeType: "audio/wav", buffer: Buffer.from(wav16(signal, rate)) };
 }
 
+/** A tone of so many seconds that is changed sample by sample. */
+export function shapedTone(name: string, seconds: number, change: (x: number, i: number) => number) {
+  return wavFile(name, sine(997, -20, Math.round(seconds * 48000)).map(change));
+}
+
 /** A 997 Hz tone, so that its loudness on both sides in LUFS is its peak in dBFS; the level makes it a sound of its own. */
 export function toneFile(name: string, db: number, seconds = 4): TestFile {
   return wavFile(name, sine(997, db, Math.round(48000 * seconds)));
@@ -312,3 +317,23 @@ export async function savePreset(page: Page, name: string, tags: string): Promis
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByText(`Preset "${name}" is saved.`)).toBeVisible();
 }
+
+/** "One" from 0 s and "Two" from 2 s on, a second each, at -20 and -26 dB, with room behind them. */
+export async function twoClips(page: Page, name: string): Promise<void> {
+  await newProject(page, name);
+  await importAll(page, toneFile("One.wav", -20, 1), toneFile("Two.wav", -26, 1));
+  await place(page, "One");
+  await type(page, "Position", "0:02");
+  await place(page, "Two");
+  await page.getByRole("button", { name: "Show the whole programme" }).click();
+  await page.getByRole("button", { name: "Zoom out" }).click();
+  // Beside the clips, nothing of them is selected.
+  await page.keyboard.press("Escape");
+}
+
+/** Leaves a field: keys are the timeline's again. */
+export const leave = (page: Page) =>
+  page.evaluate(() => document.activeElement instanceof HTMLElement && document.activeElement.blur());
+
+export const starts = async (page: Page, name: string) =>
+  /starts at ([\d:.]+),/.exec((await clip(page, name).getAttribute("aria-label")) ?? "")?.[1];
