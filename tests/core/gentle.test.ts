@@ -85,6 +85,7 @@ class Gentle {
   }
 }
 
+/** Largest difference between a sound and the beginning of another. */
 const most = (a: ArrayLike<number>, b: ArrayLike<number>) => {
   let top = 0;
   for (let i = 0; i < a.length; i++) top = Math.max(top, Math.abs((a[i] ?? 0) - (b[i] ?? 0)));
@@ -108,6 +109,29 @@ describe("a change while sound runs", () => {
     const want = plain(LOUDER, 48000, 51200).subarray(30720);
     expect(dB(most(after.out.subarray(CHANGE), want.subarray(CHANGE)))).toBeLessThan(-100);
     expect(dB(most(after.out.subarray(0, 10), want.subarray(0, 10)))).toBeGreaterThan(-60);
+    mix.release();
+  });
+
+  it.each(["track", "mix"] as const)("of the chain of a %s is run in beside what plays as well", (name) => {
+    const chain = (makeUpDb: number) =>
+      project({
+        [name]: [newStep("c", "compressor", { thresholdDb: -40, ratio: 6, releaseMs: 400, makeUpDb })]
+      });
+    const mix = new Gentle(chain(0), 20000);
+    mix.read(81920);
+    mix.change(chain(9));
+    expect(mix.stream.settled).toBe(false);
+    const [before, after] = [plain(chain(0), 20000, 122880), plain(chain(9), 20000, 122880)];
+    expect(most(mix.read(20480).out, before.subarray(81920))).toBe(0);
+    expect(mix.settle()).toBeGreaterThan(10);
+    const { out } = mix.read(20480);
+    expect(mix.stream.settled).toBe(true);
+    expect(dB(most(out.subarray(CHANGE), after.subarray(102400 + CHANGE)))).toBeLessThan(-100);
+    mix.change(chain(3));
+    mix.change(chain(0));
+    // Never any time: it comes all the same.
+    mix.read(102400);
+    expect(mix.stream.settled).toBe(true);
     mix.release();
   });
 

@@ -14,6 +14,8 @@ import { linesBlock, sameLines } from "./trackLines";
 
 // What a bus has let in is past changing: it works in short blocks, so that a change of a clip is heard soon.
 const BUS_BLOCK = 128;
+// So long a changed chain may take to be run in.
+const PATIENCE_SECONDS = 2;
 
 /** Where the chain of a bus begins: its sound has no end, and there is nothing to learn. */
 export function busPlace(source: Source, position: number): ChainPlace {
@@ -44,6 +46,10 @@ class InputReader implements SoundStream {
 interface Run {
   readonly stream: SoundStream;
   readonly gains: Gains;
+  /** Position up to which it is made, while it still has to come up with what sounds; undefined: it sounds. */
+  at: number | undefined;
+  /** Position at which it began to wait. */
+  readonly since: number;
 }
 
 /** Sums, treats, sets the level. A changed chain is run in over what the bus has heard, and crossfaded. */
@@ -72,7 +78,9 @@ export class Bus {
     plan: BusPlan,
     private readonly begin: number,
     private readonly whole: boolean,
-    position: number
+    position: number,
+    /** Whether a changed chain waits until `advance` has run it in. */
+    private readonly gentle = false
   ) {
     this.#steps = plan.steps;
     this.#lines = plan.lines;
@@ -80,7 +88,12 @@ export class Bus {
     this.#position = position;
     this.#history = new History(begin, this.#room(plan));
     this.#gains = new Gains(plan.left, plan.right);
-    this.#runs.push({ stream: this.#stream(plan, begin), gains: new Gains(1, 1) });
+    this.#runs.push({
+      stream: this.#stream(plan, begin),
+      gains: new Gains(1, 1),
+      at: undefined,
+      since: begin
+    });
   }
 
   /** Position of the next frame that is read. */
@@ -134,18 +147,54 @@ export class Bus {
     if (alike(plan.steps, this.#steps)) return;
     this.#steps = plan.steps;
     this.#latency = plan.timing.latency;
-    this.#history.hold(this.#room(plan) + Math.max(0, this.#history.end - this.#position));
+    const patience = this.gentle ? (PATIENCE_SECONDS + 1) * this.sampleRate : 0;
+    this.#history.hold(this.#room(plan) + patience + Math.max(0, this.#history.end - this.#position));
     const begin = Math.max(this.#history.begin, this.#position - runIn(plan.timing, this.sampleRate));
-    for (const run of this.#runs) run.gains.moveTo(0, 0, this.change);
-    const gains = new Gains(0, 0);
-    gains.moveTo(1, 1, this.change);
-    this.#runs.push({ stream: this.#stream(plan, begin), gains });
+    // One that was still on its way is given up.
+    this.#runs = this.#runs.filter((run) => {
+      if (run.at !== undefined) run.stream.release();
+      return run.at === undefined;
+    });
+    const run = {
+      stream: this.#stream(plan, begin),
+      gains: new Gains(0, 0),
+      at: this.#position,
+      since: this.#position
+    };
+    this.#runs.push(run);
+    if (!this.gentle) this.#turnTo(run);
   }
 
-  /** Works off up to about n frames of its chain's run-in. Returns whether nothing of that is left. */
-  warm(n: number): boolean {
+  /** Lets a run take the place of the others. */
+  #turnTo(run: Run): void {
+    run.at = undefined;
+    for (const other of this.#runs)
+      other.gains.moveTo(other === run ? 1 : 0, other === run ? 1 : 0, this.change);
+  }
+
+  /** Brings a run up to what sounds, by about n frames. Returns whether it is there. */
+  #bring(run: Run, n: number): boolean {
+    if (!(run.stream.warm?.(n) ?? true)) return false;
+    const { left, right } = this.#one;
+    const end = Math.min(this.#position, (run.at ?? this.#position) + n);
+    for (let at = run.at ?? end; at < end;) {
+      const m = Math.min(BLOCK, end - at);
+      run.stream.read(left.ptr, right.ptr, m);
+      run.at = at += m;
+    }
+    return run.at === this.#position;
+  }
+
+  /** Whether the chain that sounds is that of the plan. */
+  get settled(): boolean {
+    return this.#runs.every(({ at }) => at === undefined);
+  }
+
+  /** Works off about n frames of run-ins: of its chain, of one that takes its place. Returns whether nothing of that is left. */
+  advance(n: number): boolean {
     let done = true;
-    for (const { stream } of this.#runs) done = (stream.warm?.(n) ?? true) && done;
+    for (const run of this.#runs)
+      done = (run.at === undefined ? (run.stream.warm?.(n) ?? true) : this.#bring(run, n)) && done;
     return done;
   }
 
@@ -182,6 +231,12 @@ export class Bus {
 
   /** The next n frames behind the chain. */
   #treat(l: number, r: number, n: number): void {
+    for (const run of this.#runs) {
+      if (run.at === undefined) continue;
+      const late = this.#position > run.since + PATIENCE_SECONDS * this.sampleRate;
+      while (late && !this.#bring(run, BLOCK));
+      if (run.at === this.#position && this.#bring(run, 0)) this.#turnTo(run);
+    }
     this.#position += n;
     const first = this.#runs[0];
     if (this.#runs.length === 1 && first.gains.unity) {
@@ -191,19 +246,23 @@ export class Bus {
     kernels.clear(l, n);
     kernels.clear(r, n);
     const { left, right } = this.#one;
-    for (const { stream, gains } of this.#runs) {
+    for (const { stream, gains, at } of this.#runs) {
+      if (at !== undefined) continue;
       stream.read(left.ptr, right.ptr, n);
       gains.add(l, r, left.ptr, right.ptr, n);
     }
     this.#runs = this.#runs.filter((run) => {
-      if (run.gains.silent) run.stream.release();
-      return !run.gains.silent;
+      const over = run.at === undefined && run.gains.silent;
+      if (over) run.stream.release();
+      return !over;
     });
   }
 
   /** Frames of recordings that reading n more frames may take. */
   needed(n: number): FrameRange[] {
-    return this.#runs.flatMap((run) => [...run.stream.needed(n)]);
+    return this.#runs.flatMap((run) => [
+      ...run.stream.needed(n + this.#position - (run.at ?? this.#position))
+    ]);
   }
 
   /** What begins to be read when n more frames are. */

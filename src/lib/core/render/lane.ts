@@ -60,7 +60,8 @@ class TrackBus {
     this.#feed = new TrackFeed(world, this.#plan.id, begin, 1, 1);
     const { source, change, plan } = world;
     const whole = begin > earliest;
-    this.#bus = new Bus(this.#feed, source, plan.sampleRate, change, this.#plan, begin, whole, at);
+    const { gentle } = world;
+    this.#bus = new Bus(this.#feed, source, plan.sampleRate, change, this.#plan, begin, whole, at, gentle);
     if (this.#fadesIn && begin < this.position) this.#bus.fade("in", this.#plan);
   }
 
@@ -102,11 +103,11 @@ class TrackBus {
 
   advance(frames: number, ahead: number): boolean {
     if (this.#leaving || !this.#feed || !this.#bus) return true;
-    return this.#feed.advance(frames, ahead) && this.#bus.warm(frames);
+    return this.#feed.advance(frames, ahead) && this.#bus.advance(frames);
   }
 
   get settled(): boolean {
-    return this.#feed?.settled ?? true;
+    return (this.#feed?.settled ?? true) && (this.#bus?.settled ?? true);
   }
 
   /** Whether a change may be heard in it. */

@@ -126,7 +126,8 @@ export class MixStream {
     const begin = Math.max(first, position - runIn(mix.timing, sampleRate));
     const tracks = new TrackSum(this.plan, this.source, begin, this.peaks, this.gentle);
     const whole = begin === first;
-    return [new Bus(tracks, this.source, sampleRate, this.#change, mix, begin, whole, position), tracks];
+    const { source, gentle } = this;
+    return [new Bus(tracks, source, sampleRate, this.#change, mix, begin, whole, position, gentle), tracks];
   }
 
   /** Timeline position of the next frame. */
@@ -156,12 +157,12 @@ export class MixStream {
    * @returns whether nothing is left to do
    */
   advance(frames: number, ahead: number): boolean {
-    return this.#tracks.advance(frames, ahead) && this.#bus.warm(frames);
+    return this.#tracks.advance(frames, ahead) && this.#bus.advance(frames);
   }
 
   /** Whether all that was changed sounds. */
   get settled(): boolean {
-    return this.#tracks.settled;
+    return this.#tracks.settled && this.#bus.settled;
   }
 
   /** Frames of recordings that reading n more frames may take. */
