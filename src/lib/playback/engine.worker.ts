@@ -5,8 +5,8 @@ import { Monitor } from "$lib/core/monitor/monitor";
 import { Plan } from "$lib/core/render/graph";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import { Document } from "$lib/core/session/document";
-import { Background } from "./background";
 import { Ahead } from "./ahead";
+import { Background } from "./background";
 import { AbsentSound, ChunkStore } from "./chunkStore";
 import { getBeside } from "./getBeside";
 import { learnElsewhere } from "./learnBeside";
@@ -19,8 +19,8 @@ import { Ring, State } from "./ring";
 const PUMP_MS = 4;
 // So much lies ready before it starts: what runs for the first time is slow.
 const FIRST_SECONDS = 0.06;
-// With less than this ready nothing is done that can wait.
-const SPARING_SECONDS = 0.012;
+// With less ready than this share of what is to be ready nothing is done that can wait.
+const SPARING = 0.5;
 // So long in a row things are done that can wait: messages come in between.
 const SPARE_MS = 10;
 // Frames of what can wait that are made at once, and beside each piece however busy it is.
@@ -219,7 +219,7 @@ function one(now: Producer, gauge: Meter): void {
 /** Does what can wait while enough lies ready. */
 function useSpareTime(now: Producer): void {
   const end = performance.now() + SPARE_MS;
-  while (ring.filled > SPARING_SECONDS * sampleRate && performance.now() < end)
+  while (ring.filled > SPARING * ahead.seconds * sampleRate && performance.now() < end)
     if (now.advance(SPARE_FRAMES, reach)) return;
 }
 

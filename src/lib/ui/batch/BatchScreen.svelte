@@ -169,6 +169,11 @@
     font-size: 13px;
   }
 
+  /* Carbon spaces the first and the last of several that lie below each other. */
+  .row :global(.bx--checkbox-wrapper) {
+    margin: 0;
+  }
+
   p {
     margin: 0;
     font-size: 12px;

@@ -165,6 +165,11 @@
     margin: 8px 0;
   }
 
+  /* Carbon spaces the first and the last of several that lie below each other. */
+  .row :global(.bx--checkbox-wrapper) {
+    margin: 0;
+  }
+
   .fields {
     display: grid;
     gap: 8px;

@@ -31,6 +31,8 @@
   /** What is said of the one that is saved over stays, unless something else is said. */
   function replace(wanted: boolean): void {
     over = wanted;
+    // What was refused without it is answered by this.
+    if (wanted) fault = "";
     if (!wanted || !known) return;
     notes ||= known.notes;
     tags ||= known.tags.join(", ");
