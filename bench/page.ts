@@ -68,6 +68,36 @@ async function busy(): Promise<number> {
   return after - before;
 }
 
+/** Processor time of the page for a frame, in ms, while a clip is previewed: the head moves, meters and the pictures of a step live. */
+async function livePictures(step: RegExp): Promise<number> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`http://127.0.0.1:${PORT}/`);
+  await page.getByRole("link", { name: "Last Boat to Varnsey" }).click();
+  await page.getByRole("button", { name: /^Engineer 2, starts/ }).click();
+  await page.getByRole("button", { name: step }).first().click();
+  await page.getByText("measuring levels…").waitFor({ state: "hidden" });
+  await page.keyboard.press("Alt+p");
+  await page.waitForTimeout(2000);
+  const cdp = await page.context().newCDPSession(page);
+  await cdp.send("Performance.enable");
+  const spent = async () =>
+    (await cdp.send("Performance.getMetrics")).metrics.find(({ name }) => name === "TaskDuration")?.value ??
+    NaN;
+  const before = await spent();
+  const frames = await page.evaluate(
+    () =>
+      new Promise<number>((resolve) => {
+        const end = performance.now() + 4000;
+        let n = 0;
+        const count = () => (performance.now() < end ? (n++, requestAnimationFrame(count)) : resolve(n));
+        requestAnimationFrame(count);
+      })
+  );
+  const after = await spent();
+  await page.close();
+  return ((after - before) * 1000) / frames;
+}
+
 const browser = await chromium.launch({
   executablePath: "/usr/bin/chromium",
   args: ["--no-sandbox", "--autoplay-policy=no-user-gesture-required"]
@@ -183,6 +213,20 @@ try {
     "",
     undefined,
     0
+  );
+  row(
+    "live pictures of an equalizer: processor time a frame",
+    await livePictures(/^2 Parametric EQ/),
+    "ms",
+    undefined,
+    12
+  );
+  row(
+    "live pictures of a compressor: processor time a frame",
+    await livePictures(/^3 Compressor/),
+    "ms",
+    undefined,
+    12
   );
   const checked: number[] = [];
   for (let i = 0; i < 3; i++) {

@@ -20,7 +20,7 @@ const PUMP_MS = 4;
 // So much lies ready before it starts: what runs for the first time is slow.
 const FIRST_SECONDS = 0.06;
 // With less ready than this share of what is to be ready nothing is done that can wait.
-const SPARING = 0.5;
+const SPARING = 0.7;
 // So long in a row things are done that can wait: messages come in between.
 const SPARE_MS = 10;
 // Frames of what can wait that are made at once, and beside each piece however busy it is.
