@@ -53,8 +53,6 @@
     else if (replaced) replaceRow(editor, replaced, choice.effect);
     else addStep(editor, choice.effect, choice.params);
     editor.replacing = false;
-    // Whoever chose one wants to see it.
-    editor.panel = null;
   }
 
   async function add(id: string): Promise<void> {
