@@ -4,6 +4,7 @@ import type { ChainPlace } from "../effects/chain";
 import { kernels } from "../kernels/instance";
 import { alike } from "../session/equal";
 import type { BusInput } from "./busInput";
+import { catchUp, PATIENCE_SECONDS } from "./catchUp";
 import { ChainStream, mostRunIn, runIn } from "./chainStream";
 import { Gains } from "./gains";
 import type { BusPlan } from "./graph";
@@ -14,8 +15,6 @@ import { linesBlock, sameLines } from "./trackLines";
 
 // What a bus has let in is past changing: it works in short blocks, so that a change of a clip is heard soon.
 const BUS_BLOCK = 128;
-// So long a changed chain may take to be run in.
-const PATIENCE_SECONDS = 2;
 
 /** Where the chain of a bus begins: its sound has no end, and there is nothing to learn. */
 export function busPlace(source: Source, position: number): ChainPlace {
@@ -174,15 +173,10 @@ export class Bus {
 
   /** Brings a run up to what sounds, by about n frames. Returns whether it is there. */
   #bring(run: Run, n: number): boolean {
-    if (!(run.stream.warm?.(n) ?? true)) return false;
-    const { left, right } = this.#one;
-    const end = Math.min(this.#position, (run.at ?? this.#position) + n);
-    for (let at = run.at ?? end; at < end;) {
-      const m = Math.min(BLOCK, end - at);
-      run.stream.read(left.ptr, right.ptr, m);
-      run.at = at += m;
-    }
-    return run.at === this.#position;
+    const next = catchUp(run.stream, run.at ?? this.#position, this.#position, n, this.#one);
+    if (next === undefined) return false;
+    run.at = next;
+    return next === this.#position;
   }
 
   /** Whether the chain that sounds is that of the plan. */

@@ -2,6 +2,7 @@ import { BLOCK, type StereoBlock } from "../audio/block";
 import type { FrameRange } from "../audio/soundStream";
 import type { ResolvedClip } from "../session/lookup";
 import type { BusInput } from "./busInput";
+import { PATIENCE_SECONDS } from "./catchUp";
 import { Gains } from "./gains";
 import type { Changed, Plan } from "./graph";
 import { soundingEnd } from "./ringOut";
@@ -15,8 +16,6 @@ import { soundAlike, Voice } from "./voice";
 const AHEAD_SECONDS = 4;
 // What was changed is kept at work for so long, so that it is there at once when one goes back to it.
 const SPARE_SECONDS = 20;
-// So long a change may take to be run in: what is dearer than the machine allows would never be heard.
-const PATIENCE_SECONDS = 2;
 
 /** What all feeds of a mix have in common. */
 export interface FeedWorld {

@@ -1,9 +1,10 @@
 // One clip in a mix, with gains that move.
-import { BLOCK, type StereoBlock } from "../audio/block";
+import type { StereoBlock } from "../audio/block";
 import type { FrameRange } from "../audio/soundStream";
 import { alike } from "../session/equal";
 import { chainStretch } from "../session/heard";
 import type { ResolvedClip } from "../session/lookup";
+import { catchUp } from "./catchUp";
 import { ClipStream } from "./clipStream";
 import type { Gains } from "./gains";
 import { clipNeeded } from "./partStream";
@@ -68,17 +69,13 @@ export class Voice {
   /** Runs it in, up to `frames` of that, then brings it up to a position. Returns whether it is there. */
   bring(position: number, frames: number, scratch: StereoBlock): boolean {
     this.at ??= position;
-    const stream = this.stream(this.at);
-    if (!stream.warm(frames)) return false;
-    const to = Math.min(position, this.end, this.at + frames);
-    while (this.at < to) {
-      const n = Math.min(BLOCK, to - this.at);
-      stream.read(scratch.left.ptr, scratch.right.ptr, n);
-      this.at += n;
-    }
-    const there = this.at >= Math.min(position, this.end);
-    if (there) this.here = this.at;
-    return there;
+    const to = Math.min(position, this.end);
+    const next = catchUp(this.stream(this.at), this.at, to, frames, scratch);
+    if (next === undefined) return false;
+    this.at = next;
+    if (next < to) return false;
+    this.here = next;
+    return true;
   }
 
   /** Frames of its recording that reading it from `from` to `to` may take. */
