@@ -79,7 +79,7 @@ async function livePictures(step: RegExp): Promise<number> {
   await page.keyboard.press("Alt+p");
   await page.waitForTimeout(2000);
   const cdp = await page.context().newCDPSession(page);
-  await cdp.send("Performance.enable");
+  await cdp.send("Performance.enable", { timeDomain: "threadTicks" });
   const spent = async () =>
     (await cdp.send("Performance.getMetrics")).metrics.find(({ name }) => name === "TaskDuration")?.value ??
     NaN;

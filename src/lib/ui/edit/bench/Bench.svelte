@@ -189,6 +189,8 @@
     min-height: 0;
     overflow: hidden;
     background: var(--w-panel);
+    /* A layer of its own: else, whenever something moves, the browser compares every field here with every picture of the timeline. */
+    will-change: opacity;
   }
 
   .title {
