@@ -11,6 +11,8 @@
   import type { Step } from "$lib/core/session/schema";
   import { spanOrigin } from "$lib/core/session/spans";
   import { formatDb, gainToDb } from "$lib/core/units/decibels";
+  import Over from "../../shared/Over.svelte";
+  import Playhead from "../../shared/Playhead.svelte";
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
   import { currentPalette } from "../timeline/drawing/palette";
@@ -244,9 +246,7 @@
         }}
       ></span>
     {/each}
-    {#if playhead >= 0 && playhead <= 1}
-      <span class="playhead" style:transform="translateX({playhead * width}px)"></span>
-    {/if}
+    <Over><Playhead x={playhead * width} {width} /></Over>
   </div>
 </div>
 
@@ -324,13 +324,5 @@
   .span.off {
     background: transparent;
     border: 1px solid var(--w-soft);
-  }
-
-  .playhead {
-    position: absolute;
-    top: 0;
-    bottom: 0;
-    left: 0;
-    border-left: 1.5px solid var(--w-ink);
   }
 </style>

@@ -3,6 +3,8 @@
   import { area, line, scaleLinear } from "d3";
   import type { CurveJson } from "$lib/core/measure/json";
   import { formatTime } from "$lib/core/units/time";
+  import Over from "../../shared/Over.svelte";
+  import Playhead from "../../shared/Playhead.svelte";
   import { useEditor } from "../../state/editor.svelte";
   import { currentPalette } from "../timeline/drawing/palette";
   import type { Target } from "./targets";
@@ -135,9 +137,9 @@
       style:width="{width - MARGIN.left}px"
       aria-hidden="true"
     ></canvas>
-    {#if playX >= 0 && playX <= width - MARGIN.left}
-      <span class="playhead" style:transform="translateX({MARGIN.left + playX}px)"></span>
-    {/if}
+    <div class="curves" style:left="{MARGIN.left}px">
+      <Over><Playhead x={playX} width={width - MARGIN.left} /></Over>
+    </div>
   </div>
 </div>
 
@@ -206,11 +208,11 @@
     height: 136px;
   }
 
-  .playhead {
+  .curves {
     position: absolute;
     top: 0;
+    right: 0;
     bottom: 18px;
-    left: 0;
-    border-left: 1.5px solid var(--w-ink);
+    pointer-events: none;
   }
 </style>

@@ -5,6 +5,9 @@
   import { useEditor } from "../../state/editor.svelte";
   import { choiceOf } from "../../state/selection.svelte";
   import { dropFade, dropTreatment, pullsFade, pullsTreatment } from "../../state/pulledTreatment";
+  import Over from "../../shared/Over.svelte";
+  import OverNote from "../../shared/OverNote.svelte";
+  import Playhead from "../../shared/Playhead.svelte";
   import { addClip } from "../../state/editing";
   import { movingOf } from "../../state/moving";
   import { LanePainter } from "./drawing/lanePainter";
@@ -246,27 +249,22 @@
       ></div>
     {/each}
   {/if}
-  <!-- It stays: to put it in and take it out again with every move of the pointer would cost more. -->
-  <div
-    class="snapped"
-    style:transform="translateX({pull.snapped ? view.x(pull.snapped.at) : -999}px)"
-    style:visibility={pull.snapped ? "visible" : "hidden"}
-  >
-    <span>{pull.snapped?.what ?? ""}</span>
-  </div>
-  {#if pull.note}
-    <div
-      class="note number"
-      role="status"
-      style:transform="translate({Math.min(pull.note.x + 14, Math.max(0, view.width - 320))}px, {pull.note.y +
-        16}px)"
-    >
-      {pull.note.text}
-    </div>
-  {/if}
-  {#if view.x(transport.position) >= 0 && view.x(transport.position) <= view.width}
-    <div class="playhead" style:transform="translateX({view.x(transport.position)}px)"></div>
-  {/if}
+  <Over>
+    <Playhead x={view.x(transport.position)} width={view.width} />
+    {#if pull.snapped}
+      {@const x = view.x(pull.snapped.at)}
+      <line class="snapped" x1={x} x2={x} y2="100%" />
+      <OverNote kind="name" x={x + 3} y={2} text={pull.snapped.what} />
+    {/if}
+    {#if pull.note}
+      <OverNote
+        kind="note"
+        x={Math.min(pull.note.x + 14, Math.max(0, view.width - 320))}
+        y={pull.note.y + 16}
+        text={pull.note.text}
+      />
+    {/if}
+  </Over>
 </div>
 
 <style>
@@ -307,41 +305,8 @@
   }
 
   .snapped {
-    position: absolute;
-    top: 0;
-    left: 0;
-    contain: layout style;
-    will-change: transform;
-    bottom: 0;
-    width: 0;
-    border-left: 1px dashed var(--w-madder);
-    pointer-events: none;
-  }
-
-  .snapped span {
-    position: absolute;
-    top: 2px;
-    left: 3px;
-    padding: 0 4px;
-    background: var(--w-panel);
-    color: var(--w-madder);
-    font-size: 12px;
-    white-space: nowrap;
-  }
-
-  .note {
-    position: absolute;
-    z-index: 3;
-    top: 0;
-    left: 0;
-    contain: layout style;
-    will-change: transform;
-    padding: 2px 6px;
-    background: var(--w-ink);
-    color: var(--w-paper);
-    font-size: 12px;
-    white-space: nowrap;
-    pointer-events: none;
+    stroke: color-mix(in srgb, var(--w-madder) 98%, transparent);
+    stroke-dasharray: 3 2;
   }
 
   .marquee {
@@ -350,17 +315,6 @@
     border: 1px dashed var(--w-ink);
     background: var(--w-select);
     pointer-events: none;
-  }
-
-  .playhead {
-    position: absolute;
-    top: 0;
-    bottom: 0;
-    left: 0;
-    width: 0;
-    border-left: 1.5px solid var(--w-ink);
-    pointer-events: none;
-    will-change: transform;
   }
 
   .empty {

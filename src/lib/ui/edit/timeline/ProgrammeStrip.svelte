@@ -7,6 +7,8 @@
   import { dbToGain } from "$lib/core/units/decibels";
   import { formatTime } from "$lib/core/units/time";
   import type { StripClip } from "$lib/waveform/strip";
+  import Over from "../../shared/Over.svelte";
+  import Playhead from "../../shared/Playhead.svelte";
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
   import { sized } from "./drawing/lanePainter";
@@ -155,7 +157,7 @@
   }}
 >
   <canvas bind:this={canvas} aria-hidden="true"></canvas>
-  <span class="playhead" style:transform="translateX({(transport.position / whole) * width}px)"></span>
+  <Over><Playhead x={(transport.position / whole) * width} {width} /></Over>
 </div>
 
 <style>
@@ -182,14 +184,5 @@
     display: block;
     width: 100%;
     height: 24px;
-  }
-
-  .playhead {
-    position: absolute;
-    top: 0;
-    bottom: 0;
-    left: 0;
-    border-left: 1.5px solid var(--w-ink);
-    will-change: transform;
   }
 </style>

@@ -23,7 +23,7 @@
   aria-valuetext="{formatDb(level, 0)} dBFS"
   title="Sample peak while it plays, {LEAST} to 0 dBFS"
 >
-  <span style:transform="scaleY({share})"></span>
+  <span style:background-size="100% {share * 100}%"></span>
 </div>
 
 <style>
@@ -39,15 +39,19 @@
   span {
     display: block;
     height: 100%;
-    background: var(--w-slate);
-    transform-origin: bottom;
+    /* Filled from below by the background's size, which needs no new layout. */
+    background: linear-gradient(var(--level), var(--level)) bottom no-repeat;
   }
 
-  .warm span {
-    background: var(--w-ochre);
+  .meter {
+    --level: var(--w-slate);
   }
 
-  .hot span {
-    background: var(--w-madder);
+  .warm {
+    --level: var(--w-ochre);
+  }
+
+  .hot {
+    --level: var(--w-madder);
   }
 </style>
