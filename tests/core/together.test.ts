@@ -53,6 +53,39 @@ describe("chains of several clips", () => {
     ]);
   });
 
+  it("belong together as they stand in order: a step that was just added at the end of all is one row, whatever came before", () => {
+    const part = { from: 0, to: RATE / 2 };
+    const added = (id: string) => ({ ...gain(id, 0), span: part });
+    const several = documentWith(
+      clipOf("a", RATE, { steps: [gain("a1", 28), { id: "a2", effect: "tone", params: {} }, added("a3")] }),
+      clipOf("b", RATE, { start: RATE, steps: [{ id: "b1", effect: "tone", params: {} }, added("b2")] }),
+      clipOf("c", RATE, { start: 2 * RATE, steps: [added("c1")] })
+    );
+    const of = (...owners: Owner[]) =>
+      rowsTogether(several, owners).map((row) => row.places.map((p) => p.step.id).join(" "));
+    expect(of(A, B, C)).toEqual(["a1", "a2 b1", "a3 b2 c1"]);
+    expect(of(C, A)).toEqual(["c1 a3", "a1", "a2"]);
+    // Without parts equal settings tell. What stands in another order in one of them is one row all the same.
+    const plain = documentWith(
+      clipOf("a", RATE, { steps: [gain("a1", 6), limiter("a2"), gain("a3", 0)] }),
+      clipOf("b", RATE, { start: RATE, steps: [gain("b1", 0)] }),
+      clipOf("c", RATE, { start: 2 * RATE, steps: [limiter("c1"), gain("c2", 2)] })
+    );
+    const rows = (...owners: Owner[]) =>
+      rowsTogether(plain, owners).map((row) => row.places.map((p) => p.step.id).join(" "));
+    expect(rows(A, B)).toEqual(["a1", "a2", "a3 b1"]);
+    expect(rows(A, C)).toEqual(["a1", "a2 c1", "a3 c2"]);
+    expect(rows(C, B)).toEqual(["c1", "c2 b1"]);
+    const turned = documentWith(
+      clipOf("a", RATE, { steps: [gain("a1", 6), limiter("a2")] }),
+      clipOf("b", RATE, { start: RATE, steps: [limiter("b1"), gain("b2", 6)] })
+    );
+    expect(rowsTogether(turned, [A, B]).map((row) => row.places.map((p) => p.step.id).join(" "))).toEqual([
+      "a1 b2",
+      "a2 b1"
+    ]);
+  });
+
   it("tell where they differ", () => {
     expect(rows.map((row) => [...mixedParams(row)])).toEqual([["gainDb"], [], [], []]);
     expect(rows.map(rowOn)).toEqual(["mixed", true, true, true]);

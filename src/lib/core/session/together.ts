@@ -1,6 +1,7 @@
 // The chains of several owners seen as one: which steps they have in common, and where they differ.
 import type { ParamValue } from "../effects/description";
 import { completeParams, effectOf } from "../effects/registry";
+import { alignSteps } from "./alignment";
 import { alike } from "./equal";
 import { chainOfOwner, type Owner } from "./owners";
 import type { Step } from "./schema";
@@ -12,7 +13,7 @@ export interface Place {
   readonly step: Step;
 }
 
-/** The same step in the chains of several owners: the first, second … of its effect in each. */
+/** The same step in the chains of several owners. */
 export interface Row {
   /** That of the first owner that has it. */
   readonly step: Step;
@@ -24,10 +25,10 @@ export interface Row {
 
 /**
  * The steps of all owners as rows: in the order of the first owner's chain, then those that only others have.
- * Steps belong together when they are the same in number among the steps of their effect.
+ * Each chain is laid beside the rows so far (`alignSteps`).
  */
 export function rowsTogether(doc: Tables, owners: readonly Owner[]): Row[] {
-  const rows = new Map<string, [Place, ...Place[]]>();
+  const rows: [Place, ...Place[]][] = [];
   const chains = new Set<string>();
   let count = 0;
   for (const owner of owners) {
@@ -35,18 +36,18 @@ export function rowsTogether(doc: Tables, owners: readonly Owner[]): Row[] {
     if (chain && chains.has(chain.id)) continue;
     if (chain) chains.add(chain.id);
     count++;
-    const ranks = new Map<string, number>();
-    for (const step of chain?.steps ?? []) {
-      const rank = ranks.get(step.effect) ?? 0;
-      ranks.set(step.effect, rank + 1);
-      const key = `${rank} ${step.effect}`;
-      const place = { owner, step };
-      const row = rows.get(key);
-      if (row) row.push(place);
-      else rows.set(key, [place]);
+    const steps = chain?.steps ?? [];
+    const places = alignSteps(
+      rows.map(([{ step }]) => step),
+      steps
+    );
+    for (const [i, step] of steps.entries()) {
+      const row = rows[places[i]];
+      if (row) row.push({ owner, step });
+      else rows.push([{ owner, step }]);
     }
   }
-  return [...rows.values()].map((places) => ({
+  return rows.map((places) => ({
     step: places[0].step,
     places,
     missing: count - places.length
