@@ -226,6 +226,25 @@ test("effects are browsed, pulled from the shelf into the chain and onto a clip,
   await expect(stepRows(page)).toHaveCount(3);
   await expect(stepRows(page).last()).toContainText("Limiter");
   await shelf(page, false);
+  // Some: chosen by Ctrl and by Shift with arrow keys, switched and removed as one edit.
+  const row = (n: number) => stepRows(page).nth(n).locator("[data-step]");
+  await row(0).click();
+  await row(2).click({ modifiers: ["Control"] });
+  await expect(row(2)).toHaveAttribute("aria-pressed", "true");
+  await expect(row(1)).toHaveAttribute("aria-pressed", "false");
+  await row(2).press("o");
+  await expect(stepRows(page).getByRole("switch", { checked: false })).toHaveCount(2);
+  await expect(page.getByRole("switch", { name: "Expander on" })).toBeChecked();
+  await page.getByRole("button", { name: "Undo: switch 2 steps off" }).click();
+  await expect(stepRows(page).getByRole("switch", { checked: true })).toHaveCount(3);
+  await row(0).click();
+  await row(0).press("Shift+ArrowDown");
+  await expect(row(1)).toBeFocused();
+  await row(1).press("Delete");
+  await expect(stepRows(page)).toHaveCount(1);
+  await expect(stepRows(page).first()).toContainText("Limiter");
+  await page.getByRole("button", { name: "Undo: remove 2 steps" }).click();
+  await expect(stepRows(page)).toHaveCount(3);
   // All off and on again by one key.
   await clip(page, "Pulled").focus();
   await page.keyboard.press("Alt+b");

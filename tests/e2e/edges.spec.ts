@@ -211,7 +211,7 @@ test("a fade on a recording names the clips that hear it, is a step that can be 
   }
   await clip(page, "Both").first().click();
   await find(page, "Put the recording on the bench");
-  await find(page, "Switch the chosen step on or off");
+  await find(page, "Switch the chosen steps on or off");
   await saved(page);
   const plain = await exported(page);
   expect(peakDb(plain.left, 0, 0.05)).toBeCloseTo(-20, 1);

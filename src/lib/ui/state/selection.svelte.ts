@@ -41,7 +41,10 @@ export function choiceOf(keys: {
 export class Selection {
   selected = $state.raw<Selected>(NOTHING_SELECTED);
   readonly ids: ReadonlySet<string> = $derived(new Set(this.selected.clips));
-  stepId = $state<string | null>(null);
+  #step = $state.raw<{ readonly id: string | null; readonly besides: readonly string[] }>({
+    id: null,
+    besides: []
+  });
   #other = $state.raw<Owner | null>(null);
   /** The clip that was chosen last on its own: from there Shift reaches. */
   #anchor: string | undefined;
@@ -50,6 +53,15 @@ export class Selection {
 
   get clipIds(): readonly string[] {
     return this.selected.clips;
+  }
+
+  /** The step whose settings are shown. Set, it is the only chosen one. */
+  get stepId(): string | null {
+    return this.#step.id;
+  }
+
+  set stepId(id: string | null) {
+    this.#step = { id, besides: [] };
   }
 
   /** The selected stretch of time, in frames on the timeline. */
@@ -128,6 +140,32 @@ export class Selection {
   readonly row: Row | undefined = $derived.by(
     () => this.rows.find((row) => row.places.some(({ step }) => step.id === this.stepId)) ?? this.rows[0]
   );
+
+  /** All rows that are chosen, in the chain's order: what is done to several is done to these. */
+  readonly chosenRows: readonly Row[] = $derived.by(() => {
+    const { besides } = this.#step;
+    const { row, rows } = this;
+    if (besides.length === 0) return row ? [row] : [];
+    return rows.filter((one) => one === row || one.places.some(({ step }) => besides.includes(step.id)));
+  });
+
+  /** Chooses a row alone, besides others or no longer, or with all that lie between it and the one that is shown. */
+  chooseStep(row: Row, choice: Choice): void {
+    const { rows, chosenRows, row: shown } = this;
+    const id = row.step.id;
+    if (choice === "alone" || !shown) this.stepId = id;
+    else if (choice === "between") {
+      const [from, to] = [rows.indexOf(shown), rows.indexOf(row)].sort((a, b) => a - b);
+      const between = rows.slice(from, to + 1).map((one) => one.step.id);
+      this.#step = { id: shown.step.id, besides: between };
+    } else if (row !== shown) {
+      const others = chosenRows.filter((one) => one !== row).map((one) => one.step.id);
+      this.#step = { id: shown.step.id, besides: chosenRows.includes(row) ? others : [...others, id] };
+    } else if (chosenRows.length > 1) {
+      const [next, ...others] = chosenRows.filter((one) => one !== row).map((one) => one.step.id);
+      this.#step = { id: next, besides: others };
+    }
+  }
 
   /** What what is on the bench is called: of several clips, their number. */
   get title(): string {

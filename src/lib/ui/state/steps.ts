@@ -74,6 +74,32 @@ export function switchAll(editor: Editor): void {
   if (command) session.run(command);
 }
 
+/** Switches all chosen rows: off when they are on everywhere, else on. */
+export function switchChosen(editor: Editor): void {
+  const { session, selection } = editor;
+  const { chosenRows } = selection;
+  const on = !chosenRows.every((row) => rowOn(row) === true);
+  const commands = chosenRows.flatMap(({ places }) =>
+    places.map(({ owner, step }): SingleCommand => ({ type: "step.set", owner, stepId: step.id, on }))
+  );
+  const command = asOne(commands, session.document, `switch ${commands.length} steps ${on ? "on" : "off"}`);
+  if (command) session.run(command);
+}
+
+/** Removes all chosen rows; the one that comes to the place of the last is chosen. */
+export function removeChosen(editor: Editor): void {
+  const { session, selection } = editor;
+  const { rows, chosenRows } = selection;
+  const left = rows.filter((row) => !chosenRows.includes(row));
+  const last = rows.indexOf(chosenRows[chosenRows.length - 1]);
+  const next = rows.slice(last).find((row) => left.includes(row)) ?? left[left.length - 1];
+  const commands = chosenRows.flatMap(({ places }) =>
+    places.map(({ owner, step }): SingleCommand => ({ type: "step.remove", owner, stepId: step.id }))
+  );
+  const command = asOne(commands, session.document, `remove ${commands.length} steps`);
+  if (command && session.run(command)) selection.stepId = next?.step.id ?? null;
+}
+
 /** Removes a row; the one that comes to its place is chosen. */
 export function removeRow(editor: Editor, row: Row): void {
   const { selection } = editor;

@@ -1,30 +1,26 @@
 <!-- The chain's steps, one row each, with the level measured after every step. -->
 <script lang="ts">
-  import Close from "carbon-icons-svelte/lib/Close.svelte";
-  import WarningAlt from "carbon-icons-svelte/lib/WarningAlt.svelte";
-  import Draggable from "carbon-icons-svelte/lib/Draggable.svelte";
   import { dndzone, type DndEvent } from "svelte-dnd-action";
   import { mustLearn } from "$lib/core/effects/learning";
-  import { completeParams, effectOf } from "$lib/core/effects/registry";
+  import { effectOf } from "$lib/core/effects/registry";
   import type { Measurement } from "$lib/core/measure/meter";
   import { clipState, renderedSteps } from "$lib/core/session/clipState";
   import { resolveClip } from "$lib/core/session/lookup";
   import type { OwnerTable } from "$lib/core/session/owners";
-  import { mixedParams, rowOn, spansDiffer, type Row } from "$lib/core/session/together";
-  import { spanOrigin } from "$lib/core/session/spans";
+  import { rowOn, type Row } from "$lib/core/session/together";
   import { formatDb } from "$lib/core/units/decibels";
-  import { formatTime } from "$lib/core/units/time";
   import { dropTreatment, pullsTreatment } from "../../state/pulledTreatment";
-  import { moveRow, removeRow, switchRow } from "../../state/steps";
+  import { moveRow } from "../../state/steps";
   import { useEditor } from "../../state/editor.svelte";
   import type { Subject } from "../../state/selection.svelte";
   import AddStep from "./AddStep.svelte";
   import BeyondNote from "./BeyondNote.svelte";
   import OwnShape from "./OwnShape.svelte";
+  import SheetRow from "./SheetRow.svelte";
 
   let { subject }: { subject: Subject } = $props();
   const editor = useEditor();
-  const { session, selection, analysis, sampleRate } = editor;
+  const { session, selection, analysis } = editor;
 
   const owner = $derived(subject.owner);
   /** A row as the list that is dragged knows it. */
@@ -57,15 +53,6 @@
 
   const advice = $derived(new Map(analysis.advice(subject.steps).map(({ stepId, text }) => [stepId, text])));
   const start = $derived(analysis.start);
-  const origin = $derived(spanOrigin(session.shown, owner));
-
-  function spanText(row: Row): string {
-    const { span } = row.step;
-    if (spansDiffer(row)) return "differ";
-    if (!span) return "all";
-    const at = (frame: number) => formatTime((frame - origin) / sampleRate, 1);
-    return `${at(span.from)}–${at(span.to)}`;
-  }
 
   /** What comes to a row, in the chain of the first owner. */
   function before(index: number): Measurement | undefined {
@@ -78,16 +65,6 @@
 
   function loudness(m: Measurement | undefined): string {
     return m ? formatDb(m.integratedLufs) : analysis.progress < 1 ? "…" : "";
-  }
-
-  function costText(stepId: string): string {
-    const cost = analysis.stages.find((stage) => stage.stepId === stepId)?.cost;
-    return cost === undefined ? "" : `; ${(cost * 100).toFixed(1)} % of a core`;
-  }
-
-  function change(a: Measurement | undefined, b: Measurement | undefined): string {
-    if (!a || !b || !Number.isFinite(a.integratedLufs) || !Number.isFinite(b.integratedLufs)) return "";
-    return `${formatDb(b.integratedLufs - a.integratedLufs, 1, true)}`;
   }
 
   function stateOf(index: number, row: Row): string {
@@ -128,16 +105,6 @@
     const { target } = event;
     const row = target instanceof Element ? target.closest("[data-row]") : null;
     dropTreatment(editor, event, row ? Number(row.getAttribute("data-row")) : undefined);
-  }
-
-  function onkeydown(event: KeyboardEvent, row: Row, index: number): void {
-    if (event.altKey && event.key === "ArrowUp") moveRow(editor, row, index - 1);
-    else if (event.altKey && event.key === "ArrowDown") moveRow(editor, row, index + 1);
-    else if (event.key === "Delete" || event.key === "Backspace") removeRow(editor, row);
-    else if (event.key === "o") switchRow(editor, row);
-    else return;
-    event.preventDefault();
-    event.stopPropagation();
   }
 </script>
 
@@ -186,71 +153,31 @@
     {#each items as { id, row }, index (id)}
       {@const { step } = row}
       {@const after = analysis.afterStep(step.id)}
-      {@const effect = effectOf(step.effect)}
       {@const state = stateOf(index, row)}
       {@const chosen = selection.row?.step.id === id}
+      {@const also = !chosen && selection.chosenRows.includes(row)}
       <div
         class="row step"
         class:chosen
+        class:also
         class:off={rowOn(row) === false}
         role="listitem"
         data-row={index}
         oncontextmenu={(event) => {
-          selection.stepId = step.id;
-          editor.offer(event, "step", effect.name);
+          if (!chosen && !also) selection.stepId = step.id;
+          editor.offer(event, "step", effectOf(step.effect).name);
         }}
       >
-        <span class="grip" title="Drag to move; Alt with an arrow key moves it too"
-          ><Draggable size={16} /></span
-        >
-        <button
-          class="what"
-          data-step={step.id}
-          aria-current={chosen}
-          title="Alt ↑ and Alt ↓ move it, O switches it, Delete removes it"
-          onclick={() => {
-            selection.stepId = step.id;
-            // Whoever points at a step wants to see it.
-            editor.panel = null;
-          }}
-          onkeydown={(event) => onkeydown(event, row, index)}
-        >
-          <span class="number">{index + 1}</span>
-          <strong>{effect.name}</strong>
-          {#if row.missing > 0}<span class="soft"
-              >in {row.places.length} of {row.places.length + row.missing}</span
-            >
-          {/if}<span class="soft"
-            >{mixedParams(row).size > 0 ? "mixed" : effect.summary(completeParams(effect, step.params))}</span
-          >
-        </button>
-        <span
-          class="number right extent"
-          class:part={step.span !== null}
-          title="What it treats: {spanText(row)}">{spanText(row)}</span
-        >
-        <span
-          class="number right"
-          title={step.on ? `${change(before(index), after)} LU${costText(step.id)}` : "off"}
-          >{step.on ? `${loudness(before(index))} → ${loudness(after)}` : "–"}</span
-        >
-        <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
-        <span class="number right">{step.on && after ? formatDb(after.noiseFloorDbfs, 0) : ""}</span>
-        <button
-          class="bx--btn bx--btn--tertiary bx--btn--sm state {state.split(',')[0]}"
-          role="switch"
-          aria-checked={rowOn(row) === true}
-          aria-label="{effect.name} {rowOn(row) === 'mixed' ? 'mixed' : step.on ? 'on' : 'off'}"
-          title={`${state}; click to switch ${rowOn(row) === true ? "off" : "on"}`}
-          onclick={() => switchRow(editor, row)}>{state.split(",")[0]}</button
-        >
-        <button
-          class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only"
-          aria-label="Remove {effect.name}"
-          title="Remove"
-          onclick={() => removeRow(editor, row)}><Close size={16} /></button
-        >
-        {#if advice.get(id)}<p class="advice" role="note"><WarningAlt size={16} />{advice.get(id)}</p>{/if}
+        <SheetRow
+          {row}
+          {index}
+          {state}
+          {chosen}
+          {also}
+          before={before(index)}
+          {after}
+          advice={advice.get(id)}
+        />
       </div>
     {/each}
   </div>
@@ -316,89 +243,15 @@
     background: var(--w-panel);
   }
 
-  .extent {
-    overflow: hidden;
-    color: var(--w-soft);
-    font-size: 12px;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-
-  .extent.part {
-    color: var(--w-madder);
+  .step.chosen,
+  .step.also {
+    box-shadow: inset 3px 0 0 var(--w-ochre);
   }
 
   .step.chosen {
     background: var(--w-select);
-    box-shadow: inset 3px 0 0 var(--w-ochre);
     /* Soft letters would be too soft on it. */
     --w-soft: var(--w-ink);
-  }
-
-  .step.off .what {
-    color: var(--w-soft);
-  }
-
-  .grip {
-    display: flex;
-    color: var(--w-soft);
-    cursor: grab;
-  }
-
-  .what {
-    display: flex;
-    gap: 6px;
-    min-width: 0;
-    padding: 4px 2px;
-    border: 0;
-    overflow: hidden;
-    background: transparent;
-    color: var(--w-ink);
-    font-size: 12px;
-    text-align: left;
-    white-space: nowrap;
-    cursor: pointer;
-  }
-
-  .what .soft {
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
-
-  .step .state {
-    min-height: 20px;
-    height: 20px;
-    padding: 0 4px;
-  }
-
-  .step .state.live {
-    border: 1px dashed var(--w-madder);
-  }
-
-  .step .state.waits {
-    border: 1px dotted var(--w-ink);
-  }
-
-  .step .state.rendered {
-    border: 1px solid var(--w-madder);
-    border-bottom-width: 3px;
-  }
-
-  .advice {
-    display: flex;
-    grid-column: 2 / -1;
-    align-items: flex-start;
-    gap: 6px;
-    margin: 0 0 5px;
-    padding-left: 6px;
-    border-left: 3px solid var(--w-ochre);
-    font-size: 12px;
-    line-height: 16px;
-    white-space: normal;
-  }
-
-  .advice > :global(svg) {
-    flex: none;
   }
 
   .measuring {

@@ -4,9 +4,11 @@ import type { Editor } from "../editor.svelte";
 import {
   moveRow,
   removeAll,
+  removeChosen,
   removeRow,
   resetRow,
   switchAll,
+  switchChosen,
   switchRow,
   treatAll,
   treatRange
@@ -21,11 +23,21 @@ const withChosen =
     if (row) act(editor, row);
   };
 
+/** Does something with the chosen row, or, when several are chosen, with all of them at once. */
+const alone =
+  (one: Parameters<typeof withChosen>[0], several: (editor: Editor) => void) => (editor: Editor) =>
+    editor.selection.chosenRows.length > 1 ? several(editor) : withChosen(one)(editor);
+
 /** Moves the chosen row by one place. */
 const move = (by: 1 | -1) => withChosen((e, row) => moveRow(e, row, e.selection.rows.indexOf(row) + by));
 
 export const steps: readonly Action[] = [
-  { id: "stepOn", name: "Switch the chosen step on or off", enabled: withRow, run: withChosen(switchRow) },
+  {
+    id: "stepOn",
+    name: "Switch the chosen steps on or off",
+    enabled: withRow,
+    run: alone(switchRow, switchChosen)
+  },
   {
     id: "stepsOn",
     name: "Switch all steps off, or on again",
@@ -62,6 +74,11 @@ export const steps: readonly Action[] = [
     },
     run: withChosen(treatAll)
   },
-  { id: "stepRemove", name: "Remove the chosen step", enabled: withRow, run: withChosen(removeRow) },
+  {
+    id: "stepRemove",
+    name: "Remove the chosen steps",
+    enabled: withRow,
+    run: alone(removeRow, removeChosen)
+  },
   { id: "clearChain", name: "Remove all steps of what is on the bench", enabled: chained, run: removeAll }
 ];
