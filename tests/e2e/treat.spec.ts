@@ -163,7 +163,7 @@ test("render, change, render again, restore: the hem tells each state", async ({
   await shelf(page, false);
   await type(page, "Threshold", "-40");
   await state(/no longer matches/);
-  await expect(page.getByText("The render no longer matches; the chain plays live.")).toBeVisible();
+  await expect(page.getByText("Render is stale")).toBeVisible();
   await page.getByRole("button", { name: "Render again…" }).click();
   await page.getByRole("button", { name: "Render", exact: true }).click();
   await state(/1 step, rendered/);

@@ -57,7 +57,7 @@
           label="Name of the clip"
           takes="1 to 120 characters"
           text={clip.name}
-          width="150px"
+          width="auto"
           commit={(name) => name.trim() !== "" && session.run({ type: "clip.set", clipIds: [clip.id], name })}
         />
       </span>
@@ -76,7 +76,9 @@
         <span class="warn">shares its chain with {linked} other{linked === 1 ? "" : "s"}</span>
       {/if}
       {#if shownState === "stale"}
-        <span class="warn" role="status">The render no longer matches; the chain plays live.</span>
+        <span class="warn" role="status" title="The render no longer matches the chain: the chain plays live"
+          >Render is stale</span
+        >
       {/if}
     {:else if owner.table === "project"}
       <ProgrammeTitle bind:target />
@@ -207,6 +209,7 @@
 
   .title > :global(.bx--btn) {
     flex: none;
+    padding-inline: 9px;
   }
 
   .name {
@@ -215,6 +218,10 @@
   }
 
   .name :global(input.bx--text-input) {
+    /* As wide as what it holds. */
+    field-sizing: content;
+    min-width: 60px;
+    max-width: 170px;
     border-color: transparent;
     background: transparent;
     font-family: var(--w-sans);
@@ -234,6 +241,7 @@
 
   .warn,
   .about {
+    flex-shrink: 0.2;
     overflow: hidden;
     text-overflow: ellipsis;
   }

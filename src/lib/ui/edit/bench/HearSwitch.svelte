@@ -14,7 +14,7 @@
   const change = $derived.by(() => {
     const [before] = hearing.candidates;
     const difference = hearing.differences(before.levels)?.integratedLufs ?? NaN;
-    return Number.isFinite(difference) ? `after is ${formatDb(-difference, 1, true)} LU` : "";
+    return Number.isFinite(difference) ? `${formatDb(-difference, 1, true)} LU` : "";
   });
   const upper = (name: string) => name.charAt(0).toUpperCase() + name.slice(1);
 </script>
@@ -46,7 +46,10 @@
 </Disclosure>
 {#if hearing.difference}
   <span class="warn" role="status">only the difference is heard</span>
-{:else if said}<span class="soft number change">{change}</span>{/if}
+{:else if said}<span
+    class="soft number change"
+    title="What the chain does to the loudness: after beside before">{change}</span
+  >{/if}
 
 <style>
   .switch {
