@@ -98,6 +98,12 @@ describe("actions", () => {
     expect(parts.map((c) => c.length).sort((a, b) => a - b)).toEqual([20000, 28000]);
     expect(new Set(parts.map((c) => c.chain)).size).toBe(2);
     expect(parts.every((c) => findClip(state.document, c.id)?.clip.steps.length === 2)).toBe(true);
+    // The first part stays chosen; the playhead farther on splits the second.
+    editor.transport.locate(80000);
+    run("split", editor);
+    await vi.waitFor(() => expect(state.labels).toHaveLength(2));
+    const three = [...state.document.values("clips")].filter((c) => c.name === "Clip 1");
+    expect(three.map((c) => c.length).sort((a, b) => a - b)).toEqual([10000, 18000, 20000]);
   });
 
   it("duplicate: the copy lies behind, with a chain of its own, and is selected", () => {

@@ -26,14 +26,18 @@ function ends(parts: readonly { readonly from: number; readonly to: number }[]):
   };
 }
 
-/** The clips that a cut at the playhead is about: the selected ones, or where none is, all that lie under it. */
+/** The clips under the playhead that a cut is about: the selected ones; when none of them lies there, those on their tracks; with none selected, all. */
 function underPlayhead({ selection, session, transport }: Editor): Clip[] {
   const at = Math.round(transport.position);
-  const clips =
-    selection.clipIds.length > 0
-      ? selection.clipIds.flatMap((id) => session.shown.get("clips", id) ?? [])
-      : [...session.shown.values("clips")];
-  return clips.filter((clip) => at > clip.start && at < clip.start + clip.length);
+  const under = (clip: Clip) => at > clip.start && at < clip.start + clip.length;
+  const chosen = selection.clipIds.flatMap((id) => session.shown.get("clips", id) ?? []);
+  const own = chosen.filter(under);
+  if (own.length > 0) return own;
+  // After a split the left piece stays chosen: the next place along the track is split as well.
+  const tracks = new Set(chosen.map((clip) => clip.track));
+  return [...session.shown.values("clips")].filter(
+    (clip) => under(clip) && (chosen.length === 0 || tracks.has(clip.track))
+  );
 }
 
 export function canSplit(editor: Editor): boolean {
