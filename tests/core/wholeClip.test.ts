@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { BLOCK } from "../../src/lib/core/audio/block";
+import { MemorySpool } from "../../src/lib/core/audio/spool";
 import { PLAIN_CURVES, fadeGain } from "../../src/lib/core/audio/fades";
-import { NORMALIZE_TARGETS, type NormalizeTarget } from "../../src/lib/core/effects/normalize";
+import { normalize, NORMALIZE_TARGETS, type NormalizeTarget } from "../../src/lib/core/effects/normalize";
 import { Meter } from "../../src/lib/core/measure/meter";
 import { renderClip } from "../../src/lib/core/render/clipRender";
 import type { Learnt } from "../../src/lib/core/effects/description";
@@ -58,6 +59,24 @@ describe("normalize", () => {
     expect(Math.abs(measured(l, r).integratedLufs - -25)).toBeLessThan(0.01);
     const silence = new Float32Array(RATE);
     expect(throughChain([step("normalize")], silence)[0]).toEqual(silence);
+  });
+
+  it("says so of what has no such level: a loudness needs 400 ms (EBU Tech 3341)", () => {
+    const said = (frames: number, target: NormalizeTarget) => {
+      const learning = normalize.learn?.({ target, levelDb: -16, ceilingDb: 20 }, RATE, {
+        channels: 2,
+        frames,
+        spool: () => new MemorySpool()
+      });
+      const sound = noise(frames, 0.5, 1);
+      eachBlock(sound, sound, BLOCK, (a, b, n) => learning?.push(a, b, n));
+      const { values } = learning?.finish() ?? { values: {} };
+      learning?.release();
+      return normalize.found?.(values);
+    };
+    expect(said(RATE / 100, "integrated")).toContain("too short to have one: it stays as it is");
+    expect(said(RATE / 100, "peak")).toMatch(/^Gain -?\+?\d+\.\d\d dB\.$/);
+    expect(said(RATE, "integrated")).toMatch(/^Gain -\d+\.\d\d dB\.$/);
   });
 });
 

@@ -75,18 +75,24 @@ export const normalize: EffectDescription = {
       push: (l, r, n) => meter.push(l, r, n),
       finish() {
         const ceiling = num(params, "ceilingDb");
+        const target = choice(params, "target") as NormalizeTarget;
+        const measured = meter.result();
         const gainDb = normalizeGain(
-          meter.result(),
-          choice(params, "target") as NormalizeTarget,
+          measured,
+          target,
           num(params, "levelDb"),
           ceiling >= CEILING_OFF ? Infinity : ceiling
         );
-        return { values: { gainDb } };
+        const level = measured[NORMALIZE_TARGETS[target].key];
+        return { values: { gainDb, level: Number.isFinite(level) ? level : "none" } };
       },
       release: () => meter.release()
     };
   },
-  found: (values) => `Gain ${formatDb(Number(values.gainDb), 2, true)} dB.`,
+  found: ({ gainDb, level }) =>
+    level === "none"
+      ? "The sound has no such level, since it is silent or too short to have one: it stays as it is."
+      : `Gain ${formatDb(Number(gainDb), 2, true)} dB.`,
   create(_params, _sampleRate, { learnt }) {
     const factor = dbToGain(Number(learnt?.values.gainDb ?? 0));
     return {
