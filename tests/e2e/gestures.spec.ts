@@ -172,6 +172,25 @@ test("a clip is trimmed at the playhead by keys: what is cut off is not heard, a
   expect(20 * Math.log10(level(2))).toBeCloseTo(-20, 1);
   await page.keyboard.press("ControlOrMeta+z");
   await expect(clip(page, "Cut")).toHaveAccessibleName(/, 3\.0\d s,/);
+
+  // Edges and fades are elements of their own, of clips that are not selected too; in Tab's order are those of the clip on the bench.
+  await page.keyboard.press("Escape");
+  const handle = (name: string) => page.getByRole("slider", { name, exact: true });
+  await expect(handle("End of Cut")).toHaveAttribute("tabindex", "-1");
+  await handle("End of Cut").press("ArrowLeft");
+  await expect(handle("End of Cut")).toHaveAttribute("aria-valuetext", /0:03\.990/);
+  await clip(page, "Cut").press("Enter");
+  await clip(page, "Cut").press("Tab");
+  await page.keyboard.press("Tab");
+  await expect(handle("Fade in of Cut")).toBeFocused();
+  for (let i = 0; i < 5; i++) await page.keyboard.press("ArrowRight");
+  await expect(handle("Fade in of Cut")).toHaveAttribute("aria-valuetext", /0\.050/);
+  await saved(page);
+  const faded = (await exported(page)).left;
+  expect(faded.length).toBe(Math.round(3.99 * 48000));
+  const early = (at: number) =>
+    faded.subarray(at * 48000, (at + 0.005) * 48000).reduce((a, x) => Math.max(a, Math.abs(x)), 0);
+  expect(early(1.02) / early(1.1)).toBeLessThan(0.7);
 });
 
 test("the bench is made higher by pointer and keys, collapses to its title, and stays as it was left", async ({

@@ -1,4 +1,4 @@
-<!-- The edges and fades of the clip on the bench for the keyboard and for reading aloud; the pointer finds them by the clip's own measures. -->
+<!-- The edges and fades of a clip for the keyboard and for reading aloud; the pointer finds them by the clip's own measures. -->
 <script lang="ts">
   import type { ResolvedClip } from "$lib/core/session/lookup";
   import { lengthText, placeText } from "$lib/core/units/timeFormat";
@@ -9,8 +9,16 @@
   import { GRIP } from "./layout";
   import type { LaidOut } from "./laidOut.svelte";
 
-  let { clip, top, height, laidOut }: { clip: ResolvedClip; top: number; height: number; laidOut: LaidOut } =
-    $props();
+  interface Props {
+    clip: ResolvedClip;
+    /** Then they are in the order of Tab: with those of all clips in it, it would lead nowhere. */
+    onBench: boolean;
+    top: number;
+    height: number;
+    laidOut: LaidOut;
+  }
+
+  let { clip, onBench, top, height, laidOut }: Props = $props();
   const editor = useEditor();
   const { session, selection, preferences, sampleRate } = editor;
 
@@ -60,7 +68,7 @@
     class="handle"
     data-handle-of={clip.id}
     role="slider"
-    tabindex="0"
+    tabindex={onBench ? 0 : -1}
     aria-label={name}
     aria-valuenow={value}
     aria-valuetext={text}

@@ -1,4 +1,5 @@
-<!-- The elements of a lane's clips: those in sight and half a screen to both sides, wide enough to be hit; and the one on the bench. -->
+<!-- The elements of a lane's clips and of their handles: those in sight and half a screen to both sides, wide enough to be hit; and the one on
+     the bench. -->
 <script lang="ts">
   import { resolveClip } from "$lib/core/session/lookup";
   import type { Clip, Track } from "$lib/core/session/schema";
@@ -6,7 +7,7 @@
   import ClipElement from "./ClipElement.svelte";
   import type { LaidOut } from "./laidOut.svelte";
   import Handles from "./Handles.svelte";
-  import { CARD_LESS, CARD_TOP, LEAST_WITH_ELEMENT } from "./layout";
+  import { CARD_LESS, CARD_TOP, LEAST_WITH_ELEMENT, LEAST_WITH_HANDLES } from "./layout";
 
   let { track, top, laidOut }: { track: Track; top: number; laidOut: LaidOut } = $props();
   const { session, selection, clips, layout } = useEditor();
@@ -25,8 +26,14 @@
 <div class="group" role="group" aria-label={name} style:top="{top}px">
   {#each shown as clip (clip.id)}
     <ClipElement clip={resolveClip(session.shown, clip)} {...laidOut.box(clip.start, clip.length)} {height} />
-    {#if clip.id === first && wide(clip)}
-      <Handles clip={resolveClip(session.shown, clip)} top={CARD_TOP} {height} {laidOut} />
+    {#if clip.id === first ? wide(clip) : laidOut.width(clip.length) >= LEAST_WITH_HANDLES}
+      <Handles
+        clip={resolveClip(session.shown, clip)}
+        onBench={clip.id === first}
+        top={CARD_TOP}
+        {height}
+        {laidOut}
+      />
     {/if}
   {/each}
 </div>

@@ -22,6 +22,8 @@ export function gripInSight(x: number, width: number, size = GRIP): number {
 export const HEM = 10;
 /** Clips that are narrower have no element of their own: the list of clips has them. */
 export const LEAST_WITH_ELEMENT = 24;
+/** Clips from this width on have elements for their handles as well: four targets of 24 px stand side by side (WCAG 2.2, 2.5.8). */
+export const LEAST_WITH_HANDLES = 96;
 /** Lower heads show their name, mute and solo alone. */
 export const LEAST_OF_TWO_LINES = 50;
 
