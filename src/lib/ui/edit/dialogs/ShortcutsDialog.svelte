@@ -9,7 +9,8 @@
     ["←  →", "Move the focused clip by 10 ms, with Shift by 1 ms"],
     ["↑  ↓", "Change a focused value, with Shift finely"],
     ["Alt ↑  Alt ↓", "Move the focused step"],
-    ["O", "Switch the focused step on or off"],
+    ["O", "Switch the focused step on or off, or all that are chosen"],
+    ["Shift ↑  Shift ↓", "Choose steps from the shown one on"],
     ["Ctrl wheel", "Zoom in time"],
     ["Shift wheel", "Scroll in time"]
   ];
