@@ -64,6 +64,7 @@ await levels();
 await shot("edit");
 await page.keyboard.press("p");
 await page.getByText(/places will pop/).waitFor();
+await levels();
 await shot("joins");
 await page.getByRole("button", { name: "Close the join check" }).click();
 await page.keyboard.press("Escape");
