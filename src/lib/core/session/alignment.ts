@@ -17,7 +17,9 @@ function worth(a: Step, b: Step): number {
 function inStep(a: readonly Step[], b: readonly Step[]): boolean {
   return (
     a.length === b.length &&
-    a.every((step, i) => step.effect === b[i]?.effect && (step.span === undefined) === (b[i].span === undefined))
+    a.every(
+      (step, i) => step.effect === b[i]?.effect && (step.span === undefined) === (b[i].span === undefined)
+    )
   );
 }
 
@@ -41,7 +43,7 @@ export function alignSteps(rows: readonly Step[], chain: readonly Step[]): numbe
     }
   const found = chain.map(() => -1);
   const free = new Set(rows.keys());
-  for (let i = 0, j = 0; i < rows.length && j < chain.length; ) {
+  for (let i = 0, j = 0; i < rows.length && j < chain.length;) {
     const here = best[i * wide + j];
     const pair = worth(rows[i], chain[j]);
     if (pair > 0 && here === pair + best[(i + 1) * wide + j + 1]) {
