@@ -70,6 +70,28 @@ test("dropped on others, clips push them along, stay clear while a key is held, 
   expect(peakDb(left, 0.05, 0.4)).toBeCloseTo(-20, 1);
   expect(peakDb(left, 1.1, 1.4)).toBeCloseTo(-26, 1);
   expect(peakDb(left, 0.5, 1)).toBeLessThan(-19.5);
+
+  // While D is held a copy is pulled: the clip stays where it is, and sounds there as before.
+  for (let i = 0; i < 3; i++) await page.keyboard.press("-");
+  await expect.poll(async () => (await boxOf(clip(page, "Two"))).width).toBeLessThan(300);
+  const held = await boxOf(clip(page, "Two"));
+  const at: [number, number] = [held.x + held.width - 30, held.y + 35];
+  await page.keyboard.down("Alt");
+  await pull(page, at, [at[0] + 1.5 * held.width, at[1]], false);
+  await expect(page.locator(".note")).toHaveText(/s\) · crossfade$/);
+  await page.keyboard.down("d");
+  await expect(page.locator(".note")).toHaveText(/s\) · copy · crossfade$/);
+  await page.mouse.up();
+  await page.keyboard.up("d");
+  await page.keyboard.up("Alt");
+  await expect(page.getByRole("button", { name: "Undo: copy Two" })).toBeVisible();
+  await saved(page);
+  await page.reload();
+  await expect(page.locator('[data-clip][aria-label^="Two, starts"]')).toHaveCount(2);
+  const twice = (await exported(page)).left;
+  expect(twice.length / 48000).toBeCloseTo(3, 1);
+  expect(twice.subarray(0, left.length - 480).every((v, i) => v === left[i])).toBe(true);
+  expect(peakDb(twice, 2.6, 2.9)).toBeCloseTo(-26, 1);
 });
 
 test("an edge snaps to what is near, and the line says to what", async ({ page }) => {

@@ -33,33 +33,30 @@ function inStep(a: readonly Step[], b: readonly Step[]): boolean {
 export function alignSteps(rows: readonly Step[], chain: readonly Step[]): number[] {
   if (inStep(rows, chain)) return chain.map((_, i) => i);
   const wide = chain.length + 1;
-  // best[i][j]: what rows from i on and steps from j on are worth together.
+  // What rows from i on and steps from j on are worth together.
   const best = new Int32Array((rows.length + 1) * wide);
+  const from = (i: number, j: number) => best[i * wide + j] ?? 0;
+  const pairs = rows.map((row) => chain.map((step) => worth(row, step)));
+  const pair = (i: number, j: number) => pairs[i]?.[j] ?? 0;
   for (let i = rows.length - 1; i >= 0; i--)
     for (let j = chain.length - 1; j >= 0; j--) {
-      const pair = worth(rows[i], chain[j]);
-      const together = pair > 0 ? pair + best[(i + 1) * wide + j + 1] : 0;
-      best[i * wide + j] = Math.max(together, best[(i + 1) * wide + j], best[i * wide + j + 1]);
+      const together = pair(i, j) > 0 ? pair(i, j) + from(i + 1, j + 1) : 0;
+      best[i * wide + j] = Math.max(together, from(i + 1, j), from(i, j + 1));
     }
   const found = chain.map(() => -1);
   const free = new Set(rows.keys());
-  for (let i = 0, j = 0; i < rows.length && j < chain.length;) {
-    const here = best[i * wide + j];
-    const pair = worth(rows[i], chain[j]);
-    if (pair > 0 && here === pair + best[(i + 1) * wide + j + 1]) {
-      found[j] = i;
-      free.delete(i);
-      i++;
-      j++;
-    } else if (here === best[(i + 1) * wide + j]) i++;
-    else j++;
-  }
-  for (const [j, step] of chain.entries()) {
-    if (found[j] >= 0) continue;
-    const i = [...free].find((row) => rows[row].effect === step.effect);
-    if (i === undefined) continue;
+  const take = (i: number, j: number) => {
     found[j] = i;
     free.delete(i);
+  };
+  for (let i = 0, j = 0; i < rows.length && j < chain.length;) {
+    if (pair(i, j) > 0 && from(i, j) === pair(i, j) + from(i + 1, j + 1)) take(i++, j++);
+    else if (from(i, j) === from(i + 1, j)) i++;
+    else j++;
+  }
+  for (const [j, i] of found.entries()) {
+    const one = i < 0 ? [...free].find((row) => pair(row, j) > 0) : undefined;
+    if (one !== undefined) take(one, j);
   }
   return found;
 }

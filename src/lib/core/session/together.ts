@@ -42,7 +42,7 @@ export function rowsTogether(doc: Tables, owners: readonly Owner[]): Row[] {
       steps
     );
     for (const [i, step] of steps.entries()) {
-      const row = rows[places[i]];
+      const row = rows[places[i] ?? -1];
       if (row) row.push({ owner, step });
       else rows.push([{ owner, step }]);
     }

@@ -1,6 +1,8 @@
 // Laying out what is selected: splitting, copying, moving by keys, taking away.
 import { applyCommand, type SingleCommand } from "$lib/core/session/commands";
 import { windowed } from "$lib/core/session/clipWindow";
+import type { Correlations, DropRule } from "$lib/core/session/drop";
+import { endOf } from "$lib/core/session/lanes";
 import { CommandRefused } from "$lib/core/session/refused";
 import { tracksInOrder } from "$lib/core/session/lookup";
 import { newChain } from "$lib/core/session/make";
@@ -181,13 +183,14 @@ export function copyTargets(editor: Editor): void {
   editor.clipboard = { parts, ...ends(targets) };
 }
 
+/** A new clip that sounds like another, with a chain of its own. */
+export interface Copy {
+  readonly clip: Clip;
+  readonly chain: ReturnType<typeof newChain> | null;
+}
+
 /** Copies of parts, moved on by some frames and tracks, each with ids of its own. */
-function copies(
-  editor: Editor,
-  { parts }: Pick<Clipboard, "parts">,
-  by: number,
-  lanes: number
-): { clip: Clip; chain: ReturnType<typeof newChain> | null }[] {
+function copies(editor: Editor, { parts }: Pick<Clipboard, "parts">, by: number, lanes: number): Copy[] {
   const tracks = tracksInOrder(editor.session.document).map((track) => track.id);
   return parts.flatMap(({ clip, steps }) => {
     const track = tracks[Math.min(tracks.length - 1, Math.max(0, tracks.indexOf(clip.track) + lanes))];
@@ -198,10 +201,38 @@ function copies(
   });
 }
 
-function insert(editor: Editor, clips: ReturnType<typeof copies>, what: string): boolean {
-  const { session, selection, preferences } = editor;
+/** Copies of clips, where those lie. */
+export function copiesOf(editor: Editor, clips: readonly Clip[]): Copy[] {
+  const parts = clips.map((clip) => ({
+    clip: windowed(clip, clip.start, endOf(clip)),
+    steps: stepsOfChain(editor.session.shown, clip.chain)
+  }));
+  return copies(editor, { parts }, 0, 0);
+}
+
+/** Puts copies in where they are wanted, by a rule. */
+export function dropCopies(
+  editor: Editor,
+  made: readonly Copy[],
+  wanted: readonly Clip[],
+  rule: DropRule,
+  correlations?: Correlations
+): void {
+  const clips = made.map(({ clip, chain }, i) => ({ clip: wanted[i] ?? clip, chain }));
+  insert(editor, clips, "copy", rule, correlations);
+}
+
+function insert(
+  editor: Editor,
+  clips: Copy[],
+  what: string,
+  rule: DropRule = editor.preferences.rule,
+  correlations?: Correlations
+): boolean {
+  const { session, selection } = editor;
   if (clips.length === 0) return false;
-  const done = session.run({ type: "clip.insert", clips, rule: preferences.rule, seed: newId(), what });
+  const measured = correlations ? { correlations: { ...correlations } } : {};
+  const done = session.run({ type: "clip.insert", clips, rule, seed: newId(), what, ...measured });
   if (done) {
     selection.range = null;
     selection.chooseAll(clips.map(({ clip }) => clip.id));

@@ -155,15 +155,15 @@ export class Selection {
     const id = row.step.id;
     if (choice === "alone" || !shown) this.stepId = id;
     else if (choice === "between") {
-      const [from, to] = [rows.indexOf(shown), rows.indexOf(row)].sort((a, b) => a - b);
-      const between = rows.slice(from, to + 1).map((one) => one.step.id);
+      const [a, b] = [rows.indexOf(shown), rows.indexOf(row)];
+      const between = rows.slice(Math.min(a, b), Math.max(a, b) + 1).map((one) => one.step.id);
       this.#step = { id: shown.step.id, besides: between };
     } else if (row !== shown) {
       const others = chosenRows.filter((one) => one !== row).map((one) => one.step.id);
       this.#step = { id: shown.step.id, besides: chosenRows.includes(row) ? others : [...others, id] };
     } else if (chosenRows.length > 1) {
       const [next, ...others] = chosenRows.filter((one) => one !== row).map((one) => one.step.id);
-      this.#step = { id: next, besides: others };
+      this.#step = { id: next ?? null, besides: others };
     }
   }
 

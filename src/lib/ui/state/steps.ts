@@ -91,8 +91,8 @@ export function removeChosen(editor: Editor): void {
   const { session, selection } = editor;
   const { rows, chosenRows } = selection;
   const left = rows.filter((row) => !chosenRows.includes(row));
-  const last = rows.indexOf(chosenRows[chosenRows.length - 1]);
-  const next = rows.slice(last).find((row) => left.includes(row)) ?? left[left.length - 1];
+  const last = rows.findLastIndex((row) => chosenRows.includes(row));
+  const next = rows[last + 1] ?? left[left.length - 1];
   const commands = chosenRows.flatMap(({ places }) =>
     places.map(({ owner, step }): SingleCommand => ({ type: "step.remove", owner, stepId: step.id }))
   );

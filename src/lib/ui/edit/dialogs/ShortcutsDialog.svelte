@@ -11,6 +11,8 @@
     ["Alt ↑  Alt ↓", "Move the focused step"],
     ["O", "Switch the focused step on or off, or all that are chosen"],
     ["Shift ↑  Shift ↓", "Choose steps from the shown one on"],
+    ["1 2 3 4, held", "While clips are pulled: another rule for this drop"],
+    ["D, held", "While clips are pulled: drop copies of them"],
     ["Ctrl wheel", "Zoom in time"],
     ["Shift wheel", "Scroll in time"]
   ];

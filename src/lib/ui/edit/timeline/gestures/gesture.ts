@@ -10,6 +10,8 @@ export interface LanePoint {
   readonly alt: boolean;
   /** A digit that is held: another rule for this drop. */
   readonly digit: string | null;
+  /** D is held: copies are pulled. */
+  readonly copy: boolean;
 }
 
 /** What goes on between pressing and letting go. It holds on to no element: those may come and go meanwhile. */

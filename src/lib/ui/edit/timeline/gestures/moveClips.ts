@@ -1,9 +1,11 @@
 import { drop, type Drop, type DropRule } from "$lib/core/session/drop";
 import type { Clip } from "$lib/core/session/schema";
 import { lengthText, placeText } from "$lib/core/units/timeFormat";
+import { copiesOf, dropCopies, type Copy } from "../../../state/arranging";
 import { newId } from "../../../state/editing";
 import type { Editor } from "../../../state/editor.svelte";
 import { moveCommand, possibleShift, shiftedClips, type Moving, type Shift } from "../../../state/moving";
+import { NOTHING } from "../../../state/pull.svelte";
 import { snapEdges } from "../../../state/snapping";
 import type { LaneStack } from "../layout";
 import { later } from "../../../state/actions/action";
@@ -12,11 +14,16 @@ import { RULE_NAMES } from "../../../state/preferences.svelte";
 import { ruleOf } from "./dropRule";
 import type { Gesture, LanePoint } from "./gesture";
 
-/** Pulls clips along their tracks and to others. Until they are let go only the picture of them moves, and of those that make room. */
+/**
+ * Pulls clips along their tracks and to others, or copies of them. Until they are let go only the picture of them moves, and of those that make
+ * room.
+ */
 export class MoveClips implements Gesture {
   #shift: Shift = { frames: 0, lanes: 0 };
   #rule: DropRule;
   #effect: { readonly key: string; readonly drop: Drop } | undefined;
+  /** Copies of the clips, while such are pulled. */
+  #copies: readonly Copy[] | undefined;
   readonly #ids: ReadonlySet<string>;
   /** Frame of the timeline where the pointer took hold. */
   readonly #from: number;
@@ -39,7 +46,10 @@ export class MoveClips implements Gesture {
     const wanted = Math.round(view.left + to.x * view.framesPerPixel - this.#from);
     const { start, length } = this.held;
     const edges = [start + wanted, start + length + wanted];
-    const snapped = snapEdges(this.editor, { edges, except: this.#ids, free: to.alt });
+    this.#copies = to.copy ? (this.#copies ?? copiesOf(this.editor, this.moving.clips)) : undefined;
+    // Of copies the originals stay where they are.
+    const gone = to.copy ? NOTHING : this.#ids;
+    const snapped = snapEdges(this.editor, { edges, except: gone, free: to.alt });
     this.#shift = possibleShift(this.moving, {
       frames: wanted + (snapped?.by ?? 0),
       lanes: this.lanes.at(to.y) - this.lanes.at(this.from.y)
@@ -47,19 +57,29 @@ export class MoveClips implements Gesture {
     this.#rule = ruleOf(this.editor, to);
     const effect = this.#dropped();
     // Where the rule keeps clips clear they come to lie elsewhere than the pointer is.
-    const [first] = this.moving.clips;
+    const [first] = this.#pulled;
     const lies = effect.placed.find((clip) => clip.id === first?.id);
     const frames = first && lies ? lies.start - first.start : this.#shift.frames;
-    pull.now = { moving: this.moving, ids: this.#ids, shift: { ...this.#shift, frames }, effect };
+    pull.now = { moving: this.moving, ids: gone, shift: { ...this.#shift, frames }, effect };
     pull.note = { x: to.x, y: to.y, text: this.#note(frames) };
+  }
+
+  /** The clips, or their copies, where they were taken hold of. */
+  get #pulled(): readonly Clip[] {
+    return this.#copies?.map(({ clip }) => clip) ?? this.moving.clips;
+  }
+
+  get #wanted(): Clip[] {
+    return shiftedClips({ ...this.moving, clips: this.#pulled }, this.#shift);
   }
 
   /** What the drop would do here; the same object as long as it is the same. */
   #dropped(): Drop {
-    const key = `${this.#rule} ${this.#shift.frames} ${this.#shift.lanes}`;
+    const copy = this.#copies !== undefined;
+    const key = `${this.#rule} ${this.#shift.frames} ${this.#shift.lanes} ${copy}`;
     if (this.#effect?.key !== key) {
-      const wanted = shiftedClips(this.moving, this.#shift);
-      this.#effect = { key, drop: drop(this.editor.clips, this.moving.clips, wanted, this.#rule) };
+      const before = copy ? [] : this.moving.clips;
+      this.#effect = { key, drop: drop(this.editor.clips, before, this.#wanted, this.#rule) };
     }
     return this.#effect.drop;
   }
@@ -70,7 +90,8 @@ export class MoveClips implements Gesture {
     const track = session.shown.get("tracks", this.moving.tracks[lane] ?? "");
     const way = `${frames < 0 ? "-" : "+"}${lengthText(Math.abs(frames), sampleRate, preferences.time)}`;
     const to = this.#shift.lanes === 0 ? "" : `, on ${track?.name ?? ""}`;
-    return `${placeText(this.held.start + frames, sampleRate, preferences.time)} (${way})${to} · ${RULE_NAMES[this.#rule]}`;
+    const what = this.#copies ? " · copy" : "";
+    return `${placeText(this.held.start + frames, sampleRate, preferences.time)} (${way})${to}${what} · ${RULE_NAMES[this.#rule]}`;
   }
 
   end(): void {
@@ -79,9 +100,11 @@ export class MoveClips implements Gesture {
     later(
       measuredOverlaps(editor, this.#rule === "crossfade" ? this.#effect?.drop : undefined).then(
         (correlations) => {
+          const [copies, wanted] = [this.#copies, this.#wanted];
           const command = moveCommand(this.moving, this.#shift, this.#rule, newId(), correlations);
           this.cancel();
-          if (command) editor.session.run(command);
+          if (command && copies) dropCopies(editor, copies, wanted, this.#rule, correlations);
+          else if (command) editor.session.run(command);
         }
       )
     );

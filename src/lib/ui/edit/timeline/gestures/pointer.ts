@@ -4,8 +4,12 @@ import type { Gesture, LanePoint } from "./gesture";
 /** A press becomes a drag after this way: less is a click. */
 const CLICK_PIXELS = 3;
 
+/** Keys that are held besides those that a pointer's event tells of. */
+type Held = Pick<LanePoint, "digit" | "copy">;
+const NO_KEYS: Held = { digit: null, copy: false };
+
 /** Where a pointer is on the lanes' element. */
-export function pointOf(node: HTMLElement, event: MouseEvent, digit: string | null = null): LanePoint {
+export function pointOf(node: HTMLElement, event: MouseEvent, held: Held = NO_KEYS): LanePoint {
   const box = node.getBoundingClientRect();
   const { shiftKey: shift, ctrlKey, metaKey, altKey: alt } = event;
   return {
@@ -14,7 +18,7 @@ export function pointOf(node: HTMLElement, event: MouseEvent, digit: string | nu
     shift,
     ctrl: ctrlKey || metaKey,
     alt,
-    digit
+    ...held
   };
 }
 
@@ -29,7 +33,7 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
     let dragged = false;
     /** Where the pointer was last, while something is dragged. */
     let last: LanePoint | undefined;
-    let digit: string | null = null;
+    let held = NO_KEYS;
 
     function down(event: PointerEvent): void {
       dragged = false;
@@ -40,7 +44,7 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
 
     function move(event: PointerEvent): void {
       if (press?.id !== event.pointerId) return;
-      const point = pointOf(node, event, digit);
+      const point = pointOf(node, event, held);
       if (!gesture) {
         if (Math.hypot(point.x - press.at.x, point.y - press.at.y) <= CLICK_PIXELS) return;
         gesture = begin(press.at);
@@ -59,7 +63,7 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
     function finish(how: "end" | "cancel"): void {
       const [now, was] = [gesture, press];
       gesture = press = last = undefined;
-      digit = null;
+      held = NO_KEYS;
       if (was && node.hasPointerCapture(was.id)) node.releasePointerCapture(was.id);
       now?.[how]();
     }
@@ -74,6 +78,11 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
       gesture.move(last);
     }
 
+    function hold(change: Partial<Held>): void {
+      held = { ...held, ...change };
+      again(held);
+    }
+
     function key(event: KeyboardEvent): void {
       if (!gesture) return;
       const pressed = event.type === "keydown";
@@ -82,10 +91,8 @@ export function lanePointer(begin: (at: LanePoint) => Gesture | undefined): Atta
       event.stopPropagation();
       if (event.key === "Escape" && pressed) finish("cancel");
       else if (event.key === "Alt") again({ alt: pressed });
-      else if (/^\d$/.test(event.key)) {
-        digit = pressed ? event.key : null;
-        again({ digit });
-      }
+      else if (/^\d$/.test(event.key)) hold({ digit: pressed ? event.key : null });
+      else if (event.key.toLowerCase() === "d") hold({ copy: pressed });
     }
 
     /** Letting go after a drag is no click. */
