@@ -27,7 +27,7 @@ export const examine: Command = {
     "  --json             print an array of objects: file, findings with kind, certainty, value, unit, text, places, step",
     "",
     "Looks for: too low, clipped, offset, hum, steady noise, clicks, sharp s, pops, a dead or inverted side, sides that cancel",
-    "in mono, a narrow band. Says what is sure, likely, or only possible."
+    "in mono, a narrow band, long reverberation. Says what is sure, likely, or only possible."
   ],
   async run(args, work) {
     const options = parse(args, { json: { type: "boolean" } });
