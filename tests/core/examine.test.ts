@@ -84,6 +84,24 @@ describe("examining speech", () => {
     expect(Math.abs(pop.places[0].from - 2.2)).toBeLessThan(0.1);
   });
 
+  it("tells the level of noise without the hum that lies in it", () => {
+    const level = 20 * Math.log10(rmsOf(hiss));
+    for (const over of [-6, 0, 4, 16]) {
+      // Three lines of 100 Hz and up, so much stronger than the hiss together.
+      const line = (10 ** ((level + over) / 20) * Math.SQRT2) / Math.sqrt(3);
+      const both = sentence.map(
+        (x, i) =>
+          x +
+          hiss[i] +
+          [2, 4, 6].reduce((y, k) => y + line * Math.sin((2 * Math.PI * 50 * k * i) / RATE + k), 0)
+      );
+      const findings = examined(both);
+      expect(Math.abs(found(findings, "hum").value - level - over)).toBeLessThan(0.5);
+      if (over > 10) expect(kinds(findings)).not.toContain("noise");
+      else expect(Math.abs(found(findings, "noise").value - level)).toBeLessThan(2);
+    }
+  });
+
   it("finds sharp s where what lies above 4 kHz was raised", () => {
     const { left } = recorded("speech-pauses", RATE);
     let [low, high] = [0, 0];

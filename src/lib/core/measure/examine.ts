@@ -2,7 +2,7 @@
 import { formatDb } from "../units/decibels";
 import { channelWeights } from "./channelWeights";
 import { ClippingLook } from "./examine/clipping";
-import { ClickLook, HumLook, NoiseLook, PlosiveLook } from "./examine/disturbances";
+import { apartFromHum, ClickLook, HumLook, NoiseLook, PlosiveLook } from "./examine/disturbances";
 import type { Finding, Look } from "./examine/finding";
 import { ReverberationLook } from "./examine/reverberation";
 import { SidesLook } from "./examine/sides";
@@ -80,7 +80,7 @@ export class Examiner {
 
   /** The findings, those that are sure first; none for a sound without fault. */
   finish(): Finding[] {
-    const found = this.#looks.flatMap((look) => look.finish());
+    const found = apartFromHum(this.#looks.flatMap((look) => look.finish()));
     // The edges of clipped tops are as sharp as clicks.
     const clipped = found.some(({ kind }) => kind === "clipped");
     const all = found.filter(({ kind }) => !(clipped && kind === "clicks"));

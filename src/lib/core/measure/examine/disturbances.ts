@@ -50,6 +50,42 @@ export class HumLook implements Look {
   }
 }
 
+/** Where the noise is a smaller share of what was heard as steady, the rest being hum, its level cannot be told. */
+const LEAST_SHARE = 0.25;
+
+function noiseFinding(levelDb: number, certainty: Finding["certainty"]): Finding[] {
+  if (levelDb <= LEAST_NOISE_DB) return [];
+  return [
+    {
+      kind: "noise",
+      certainty,
+      value: levelDb,
+      unit: "dBFS",
+      text: `Steady noise at ${formatDb(levelDb, 0)} dBFS.`,
+      places: [],
+      // The louder it is, the more is to be taken: to about -70 dBFS, within a moderate hand.
+      step: {
+        effect: "noise-reduction",
+        params: { reductionDb: Math.max(8, Math.min(24, Math.round(levelDb + 70))) }
+      }
+    }
+  ];
+}
+
+/**
+ * Findings in which hum is not told a second time as noise: lines are steady too, and are heard as such. Their power is taken off the noise's; where
+ * they are nearly all of it, noise is found when the hum is mended.
+ */
+export function apartFromHum(found: readonly Finding[]): Finding[] {
+  const hum = found.find(({ kind }) => kind === "hum");
+  if (!hum) return [...found];
+  return found.flatMap((finding) => {
+    if (finding.kind !== "noise") return [finding];
+    const share = 1 - 10 ** ((hum.value - finding.value) / 10);
+    return share < LEAST_SHARE ? [] : noiseFinding(finding.value + 10 * Math.log10(share), finding.certainty);
+  });
+}
+
 export class NoiseLook implements Look {
   readonly #finder: NoiseFinder;
 
@@ -63,22 +99,7 @@ export class NoiseLook implements Look {
 
   finish(): Finding[] {
     const noise = this.#finder.finish();
-    if (!noise || noise.levelDb <= LEAST_NOISE_DB) return [];
-    return [
-      {
-        kind: "noise",
-        certainty: noise.sure ? "sure" : "likely",
-        value: noise.levelDb,
-        unit: "dBFS",
-        text: `Steady noise at ${formatDb(noise.levelDb, 0)} dBFS.`,
-        places: [],
-        // The louder it is, the more is to be taken: to about -70 dBFS, within a moderate hand.
-        step: {
-          effect: "noise-reduction",
-          params: { reductionDb: Math.max(8, Math.min(24, Math.round(noise.levelDb + 70))) }
-        }
-      }
-    ];
+    return noise ? noiseFinding(noise.levelDb, noise.sure ? "sure" : "likely") : [];
   }
 
   release(): void {

@@ -34,27 +34,28 @@
   const treats = $derived(effectOf(step.effect));
   const origin = $derived(spanOrigin(session.shown, selection.subject.owner));
 
-  function spanText(row: Row): string {
-    const { span } = row.step;
+  /** What it treats. */
+  const extent = $derived.by(() => {
+    const { span } = step;
     if (spansDiffer(row)) return "differ";
     if (!span) return "all";
     const at = (frame: number) => formatTime((frame - origin) / sampleRate, 1);
     return `${at(span.from)}–${at(span.to)}`;
-  }
+  });
 
   function loudness(m: Measurement | undefined): string {
     return m ? formatDb(m.integratedLufs) : analysis.progress < 1 ? "…" : "";
   }
 
-  function costText(stepId: string): string {
-    const cost = analysis.stages.find((stage) => stage.stepId === stepId)?.cost;
-    return cost === undefined ? "" : `; ${(cost * 100).toFixed(1)} % of a core`;
-  }
-
-  function change(a: Measurement | undefined, b: Measurement | undefined): string {
-    if (!a || !b || !Number.isFinite(a.integratedLufs) || !Number.isFinite(b.integratedLufs)) return "";
-    return `${formatDb(b.integratedLufs - a.integratedLufs, 1, true)}`;
-  }
+  /** What the step does to the loudness, and what it costs. */
+  const does = $derived.by(() => {
+    const cost = analysis.stages.find((stage) => stage.stepId === step.id)?.cost;
+    const change = after && before ? after.integratedLufs - before.integratedLufs : NaN;
+    return [
+      ...(Number.isFinite(change) ? [`${formatDb(change, 1, true)} LU`] : []),
+      ...(cost === undefined ? [] : [`${(cost * 100).toFixed(1)} % of a core`])
+    ].join("; ");
+  });
 
   /** Chooses up to another row, and goes there. */
   function reach(to: number): void {
@@ -104,10 +105,10 @@
     >{mixedParams(row).size > 0 ? "mixed" : treats.summary(completeParams(treats, step.params))}</span
   >
 </button>
-<span class="number right extent" class:part={step.span !== null} title="What it treats: {spanText(row)}"
-  >{spanText(row)}</span
+<span class="number right extent" class:part={step.span !== null} title="What it treats: {extent}"
+  >{extent}</span
 >
-<span class="number right" title={step.on ? `${change(before, after)} LU${costText(step.id)}` : "off"}
+<span class="number right" title={step.on ? does : "off"}
   >{step.on ? `${loudness(before)} → ${loudness(after)}` : "–"}</span
 >
 <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
