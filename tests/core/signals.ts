@@ -19,7 +19,7 @@ import {
   newStep,
   newTrack
 } from "../../src/lib/core/session/make";
-import type { Fade } from "../../src/lib/core/session/schema";
+import type { Fade, Step } from "../../src/lib/core/session/schema";
 
 export const RATE = 48000;
 
@@ -127,6 +127,7 @@ interface StepText {
   readonly effect: string;
   readonly on?: boolean;
   readonly params: StepSpec["params"];
+  readonly span?: Step["span"];
 }
 
 export type ClipChange = Partial<Omit<ResolvedClip, "steps">> & { readonly steps?: readonly StepText[] };
@@ -139,7 +140,7 @@ export function clipOf(
 ): ResolvedClip {
   const id = `clip-${recordingId}`;
   const recording = { id: recordingId, name: recordingId, frames: length };
-  const made = steps.map((s) => newStep(s.id, s.effect, s.params, s.on));
+  const made = steps.map(({ span = null, ...s }) => ({ ...newStep(s.id, s.effect, s.params, s.on), span }));
   const clip = newClip(id, "track-1", recording, 0, { chain: made.length > 0 ? `chain-${id}` : null });
   return { ...clip, recordingId, recordingFrames: 10 * RATE, recordingSteps: [], steps: made, ...change };
 }

@@ -55,7 +55,8 @@ describe("chains of several clips", () => {
 
   it("belong together as they stand in order: a step that was just added at the end of all is one row, whatever came before", () => {
     const part = { from: 0, to: RATE / 2 };
-    const added = (id: string) => ({ ...gain(id, 0), span: part });
+    const inPart = (id: string, gainDb = 0) => ({ ...gain(id, gainDb), span: part });
+    const added = (id: string) => inPart(id);
     const several = documentWith(
       clipOf("a", RATE, { steps: [gain("a1", 28), { id: "a2", effect: "tone", params: {} }, added("a3")] }),
       clipOf("b", RATE, { start: RATE, steps: [{ id: "b1", effect: "tone", params: {} }, added("b2")] }),
@@ -65,6 +66,15 @@ describe("chains of several clips", () => {
       rowsTogether(several, owners).map((row) => row.places.map((p) => p.step.id).join(" "));
     expect(of(A, B, C)).toEqual(["a1", "a2 b1", "a3 b2 c1"]);
     expect(of(C, A)).toEqual(["c1 a3", "a1", "a2"]);
+    // A part goes with a part, whatever its settings.
+    const parts = documentWith(
+      clipOf("a", RATE, { steps: [gain("a1", 0), inPart("a2", 5)] }),
+      clipOf("b", RATE, { start: RATE, steps: [added("b1")] })
+    );
+    expect(rowsTogether(parts, [A, B]).map((row) => row.places.map((p) => p.step.id).join(" "))).toEqual([
+      "a1",
+      "a2 b1"
+    ]);
     // Without parts equal settings tell. What stands in another order in one of them is one row all the same.
     const plain = documentWith(
       clipOf("a", RATE, { steps: [gain("a1", 6), limiter("a2"), gain("a3", 0)] }),

@@ -9,18 +9,13 @@ const SAME_SETTINGS = 1;
 
 function worth(a: Step, b: Step): number {
   if (a.effect !== b.effect) return 0;
-  const reach = (a.span === undefined) === (b.span === undefined) ? SAME_REACH : 0;
+  const reach = (a.span === null) === (b.span === null) ? SAME_REACH : 0;
   return SAME_EFFECT + reach + (alike(a.params, b.params) ? SAME_SETTINGS : 0);
 }
 
-/** Whether all of `b` are at the place of `a`'s: nothing to look for. */
+/** Whether both have the same effects in the same order: there is but one way then. */
 function inStep(a: readonly Step[], b: readonly Step[]): boolean {
-  return (
-    a.length === b.length &&
-    a.every(
-      (step, i) => step.effect === b[i]?.effect && (step.span === undefined) === (b[i].span === undefined)
-    )
-  );
+  return a.length === b.length && a.every((step, i) => step.effect === b[i]?.effect);
 }
 
 /**
