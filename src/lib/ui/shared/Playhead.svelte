@@ -12,7 +12,7 @@
   let { x, width }: Props = $props();
 </script>
 
-{#if x >= 0 && x <= width}<line class="playhead" x1={x} x2={x} y2="100%" />{/if}
+{#if x >= 0 && x <= width}<line x1={x} x2={x} y2="100%" />{/if}
 
 <style>
   line {

@@ -172,15 +172,19 @@ export function removeTargets(editor: Editor, closeGap: boolean): void {
   }
 }
 
+/** Stretches of clips, with the steps of their chains. */
+function partsOf({ session }: Editor, stretches: readonly Pick<Target, "clip" | "from" | "to">[]) {
+  return stretches.map(({ clip, from, to }) => ({
+    clip: windowed(clip, from, to),
+    steps: stepsOfChain(session.shown, clip.chain)
+  }));
+}
+
 export function copyTargets(editor: Editor): void {
   const { selection, session } = editor;
   const { targets } = selection;
   if (targets.length === 0) return;
-  const parts = targets.map(({ clip, from, to }) => ({
-    clip: windowed(clip, from, to),
-    steps: stepsOfChain(session.shown, clip.chain)
-  }));
-  editor.clipboard = { parts, ...ends(targets) };
+  editor.clipboard = { parts: partsOf(editor, targets), ...ends(targets) };
 }
 
 /** A new clip that sounds like another, with a chain of its own. */
@@ -203,11 +207,8 @@ function copies(editor: Editor, { parts }: Pick<Clipboard, "parts">, by: number,
 
 /** Copies of clips, where those lie. */
 export function copiesOf(editor: Editor, clips: readonly Clip[]): Copy[] {
-  const parts = clips.map((clip) => ({
-    clip: windowed(clip, clip.start, endOf(clip)),
-    steps: stepsOfChain(editor.session.shown, clip.chain)
-  }));
-  return copies(editor, { parts }, 0, 0);
+  const whole = clips.map((clip) => ({ clip, from: clip.start, to: endOf(clip) }));
+  return copies(editor, { parts: partsOf(editor, whole) }, 0, 0);
 }
 
 /** Puts copies in where they are wanted, by a rule. */
@@ -257,10 +258,7 @@ export function repeat(editor: Editor, times: number): void {
   const { targets } = selection;
   if (targets.length === 0) return;
   const { from, to } = ends(targets);
-  const parts = targets.map(({ clip, from: a, to: b }) => ({
-    clip: windowed(clip, a, b),
-    steps: stepsOfChain(session.shown, clip.chain)
-  }));
+  const parts = partsOf(editor, targets);
   const all = Array.from({ length: times }, (_, i) => copies(editor, { parts }, (i + 1) * (to - from), 0));
   insert(editor, all.flat(), times === 1 ? "duplicate" : `repeat ${times} times:`);
 }

@@ -24,7 +24,7 @@ export interface Subject {
   readonly clip: ResolvedClip | undefined;
 }
 
-/** How a clip is chosen: alone, besides others or no longer (Ctrl), with all that lie between (Shift). */
+/** How a clip or a step is chosen: alone, besides others or no longer (Ctrl), with all that lie between (Shift). */
 export type Choice = "alone" | "toggle" | "between";
 
 /** What the keys that are held make of a press. */
@@ -153,18 +153,17 @@ export class Selection {
   chooseStep(row: Row, choice: Choice): void {
     const { rows, chosenRows, row: shown } = this;
     const id = row.step.id;
-    if (choice === "alone" || !shown) this.stepId = id;
-    else if (choice === "between") {
-      const [a, b] = [rows.indexOf(shown), rows.indexOf(row)];
-      const between = rows.slice(Math.min(a, b), Math.max(a, b) + 1).map((one) => one.step.id);
-      this.#step = { id: shown.step.id, besides: between };
-    } else if (row !== shown) {
-      const others = chosenRows.filter((one) => one !== row).map((one) => one.step.id);
-      this.#step = { id: shown.step.id, besides: chosenRows.includes(row) ? others : [...others, id] };
-    } else if (chosenRows.length > 1) {
-      const [next, ...others] = chosenRows.filter((one) => one !== row).map((one) => one.step.id);
-      this.#step = { id: next ?? null, besides: others };
+    if (choice === "alone" || !shown) {
+      this.stepId = id;
+      return;
     }
+    const [a, b] = [rows.indexOf(shown), rows.indexOf(row)];
+    const some = choice === "between" ? rows.slice(Math.min(a, b), Math.max(a, b) + 1) : chosenRows;
+    const ids = some.map((one) => one.step.id);
+    const now =
+      choice === "between" ? ids : ids.includes(id) ? ids.filter((one) => one !== id) : [...ids, id];
+    const main = now.includes(shown.step.id) ? shown.step.id : now[0];
+    if (main !== undefined) this.#step = { id: main, besides: now };
   }
 
   /** What what is on the bench is called: of several clips, their number. */
@@ -190,7 +189,7 @@ export class Selection {
       );
     else this.#put(this.#grouped([...new Set([...this.clipIds, ...this.#between(clipId), ...own])]));
     if (choice !== "between") this.#anchor = clipId;
-    this.#chooseStep();
+    this.#keepStep();
   }
 
   /** Brings one of the selected clips to the bench. */
@@ -198,7 +197,7 @@ export class Selection {
     if (!this.has(clipId)) return;
     const others = this.clipIds.filter((id) => id !== clipId);
     this.selected = { ...this.selected, clips: [clipId, ...others] };
-    this.#chooseStep();
+    this.#keepStep();
   }
 
   #put(clips: readonly string[]): void {
@@ -241,7 +240,7 @@ export class Selection {
     this.#other = null;
     this.#put(all);
     this.#anchor = clipIds[0];
-    this.#chooseStep();
+    this.#keepStep();
   }
 
   /** Selects a stretch of time on tracks, and the clips that lie in it: they come to the bench. */
@@ -249,7 +248,7 @@ export class Selection {
     this.#other = null;
     this.selected = { clips: clipIds, stretch: range };
     this.#anchor = clipIds[0];
-    this.#chooseStep();
+    this.#keepStep();
   }
 
   /** Puts the chain of a track, of a recording or of the mix on the bench. */
@@ -260,7 +259,7 @@ export class Selection {
     }
     this.#put([]);
     this.#other = owner;
-    this.#chooseStep();
+    this.#keepStep();
   }
 
   /** Whether it is this one's chain that is on the bench. */
@@ -269,7 +268,7 @@ export class Selection {
     return now.table === owner.table && now.id === owner.id;
   }
 
-  #chooseStep(): void {
+  #keepStep(): void {
     const { rows } = this;
     const chosen = rows.some((row) => row.places.some(({ step }) => step.id === this.stepId));
     if (!chosen) this.stepId = rows[0]?.step.id ?? null;

@@ -54,10 +54,22 @@ export function resetRow(editor: Editor, row: Row): boolean {
   return setParams(editor, row, defaultParams(effectOf(row.step.effect)));
 }
 
-/** Switches a row: off when it is on everywhere, else on. */
-export function switchRow(editor: Editor, row: Row): boolean {
-  const on = rowOn(row) !== true;
-  return runRow(editor, row, ({ owner, step }) => ({ type: "step.set", owner, stepId: step.id, on }));
+/** One command for all steps of rows; `several`: what undo calls it when it is not about one row. */
+function overRows(editor: Editor, rows: readonly Row[], make: Make, several: (steps: number) => string) {
+  const [first, ...others] = rows;
+  if (first && others.length === 0) return overRow(editor, first, make);
+  const commands = rows.flatMap(({ places }) => places.map(make));
+  return asOne(commands, editor.session.document, several(commands.length));
+}
+
+const switchName = (on: boolean) => (steps: number) => `switch ${steps} steps ${on ? "on" : "off"}`;
+
+/** Switches rows: off when they are on everywhere, else on. */
+export function switchRows(editor: Editor, rows: readonly Row[]): void {
+  const on = !rows.every((row) => rowOn(row) === true);
+  const make: Make = ({ owner, step }) => ({ type: "step.set", owner, stepId: step.id, on });
+  const command = overRows(editor, rows, make, switchName(on));
+  if (command) editor.session.run(command);
 }
 
 /** Switches all steps on the bench off, or, when none is on, on. */
@@ -69,44 +81,19 @@ export function switchAll(editor: Editor): void {
       .filter(({ step }) => step.on !== on)
       .map(({ owner, step }): SingleCommand => ({ type: "step.set", owner, stepId: step.id, on }))
   );
-  const name = `switch ${commands.length} steps ${on ? "on" : "off"}`;
-  const command = asOne(commands, session.document, name);
+  const command = asOne(commands, session.document, switchName(on)(commands.length));
   if (command) session.run(command);
 }
 
-/** Switches all chosen rows: off when they are on everywhere, else on. */
-export function switchChosen(editor: Editor): void {
+/** Removes rows; the one that comes to the place of the last is chosen. */
+export function removeRows(editor: Editor, gone: readonly Row[]): void {
   const { session, selection } = editor;
-  const { chosenRows } = selection;
-  const on = !chosenRows.every((row) => rowOn(row) === true);
-  const commands = chosenRows.flatMap(({ places }) =>
-    places.map(({ owner, step }): SingleCommand => ({ type: "step.set", owner, stepId: step.id, on }))
-  );
-  const command = asOne(commands, session.document, `switch ${commands.length} steps ${on ? "on" : "off"}`);
-  if (command) session.run(command);
-}
-
-/** Removes all chosen rows; the one that comes to the place of the last is chosen. */
-export function removeChosen(editor: Editor): void {
-  const { session, selection } = editor;
-  const { rows, chosenRows } = selection;
-  const left = rows.filter((row) => !chosenRows.includes(row));
-  const last = rows.findLastIndex((row) => chosenRows.includes(row));
-  const next = rows[last + 1] ?? left[left.length - 1];
-  const commands = chosenRows.flatMap(({ places }) =>
-    places.map(({ owner, step }): SingleCommand => ({ type: "step.remove", owner, stepId: step.id }))
-  );
-  const command = asOne(commands, session.document, `remove ${commands.length} steps`);
+  const { rows } = selection;
+  const left = rows.filter((row) => !gone.includes(row));
+  const next = rows[rows.findLastIndex((row) => gone.includes(row)) + 1] ?? left[left.length - 1];
+  const make: Make = ({ owner, step }) => ({ type: "step.remove", owner, stepId: step.id });
+  const command = overRows(editor, gone, make, (steps) => `remove ${steps} steps`);
   if (command && session.run(command)) selection.stepId = next?.step.id ?? null;
-}
-
-/** Removes a row; the one that comes to its place is chosen. */
-export function removeRow(editor: Editor, row: Row): void {
-  const { selection } = editor;
-  const at = selection.rows.indexOf(row);
-  const next = selection.rows[at + 1] ?? selection.rows[at - 1];
-  const made = runRow(editor, row, ({ owner, step }) => ({ type: "step.remove", owner, stepId: step.id }));
-  if (made) selection.stepId = next?.step.id ?? null;
 }
 
 /** Removes all steps on the bench. */

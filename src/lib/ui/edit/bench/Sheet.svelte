@@ -160,7 +160,6 @@
         class="row step"
         class:chosen
         class:also
-        class:off={rowOn(row) === false}
         role="listitem"
         data-row={index}
         oncontextmenu={(event) => {
@@ -174,6 +173,7 @@
           {state}
           {chosen}
           {also}
+          levels="{loudness(before(index))} → {loudness(after)}"
           before={before(index)}
           {after}
           advice={advice.get(id)}

@@ -11,7 +11,7 @@
   import { formatTime } from "$lib/core/units/time";
   import { useEditor } from "../../state/editor.svelte";
   import { choiceOf } from "../../state/selection.svelte";
-  import { moveRow, removeChosen, removeRow, switchChosen, switchRow } from "../../state/steps";
+  import { moveRow, removeRows, switchRows } from "../../state/steps";
 
   interface Props {
     row: Row;
@@ -22,12 +22,14 @@
     chosen: boolean;
     /** Whether it is chosen besides that one. */
     also: boolean;
+    /** Loudness before it and after it. */
+    levels: string;
     before: Measurement | undefined;
     after: Measurement | undefined;
     advice: string | undefined;
   }
 
-  let { row, index, state, chosen, also, before, after, advice }: Props = $props();
+  let { row, index, state, chosen, also, levels, before, after, advice }: Props = $props();
   const editor = useEditor();
   const { session, selection, analysis, sampleRate } = editor;
   const step = $derived(row.step);
@@ -42,10 +44,6 @@
     const at = (frame: number) => formatTime((frame - origin) / sampleRate, 1);
     return `${at(span.from)}–${at(span.to)}`;
   });
-
-  function loudness(m: Measurement | undefined): string {
-    return m ? formatDb(m.integratedLufs) : analysis.progress < 1 ? "…" : "";
-  }
 
   /** What the step does to the loudness, and what it costs. */
   const does = $derived.by(() => {
@@ -66,17 +64,14 @@
   }
 
   function onkeydown(event: KeyboardEvent): void {
-    const several = selection.chosenRows.length > 1 && selection.chosenRows.includes(row);
+    const { chosenRows } = selection;
+    const rows = chosenRows.includes(row) ? chosenRows : [row];
     if (event.altKey && event.key === "ArrowUp") moveRow(editor, row, index - 1);
     else if (event.altKey && event.key === "ArrowDown") moveRow(editor, row, index + 1);
     else if (event.shiftKey && event.key === "ArrowUp") reach(index - 1);
     else if (event.shiftKey && event.key === "ArrowDown") reach(index + 1);
-    else if (event.key === "Delete" || event.key === "Backspace")
-      if (several) removeChosen(editor);
-      else removeRow(editor, row);
-    else if (event.key === "o")
-      if (several) switchChosen(editor);
-      else switchRow(editor, row);
+    else if (event.key === "Delete" || event.key === "Backspace") removeRows(editor, rows);
+    else if (event.key === "o") switchRows(editor, rows);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -108,9 +103,7 @@
 <span class="number right extent" class:part={step.span !== null} title="What it treats: {extent}"
   >{extent}</span
 >
-<span class="number right" title={step.on ? does : "off"}
-  >{step.on ? `${loudness(before)} → ${loudness(after)}` : "–"}</span
->
+<span class="number right" title={step.on ? does : "off"}>{step.on ? levels : "–"}</span>
 <span class="number right">{step.on && after ? formatDb(after.truePeakDbtp) : ""}</span>
 <span class="number right">{step.on && after ? formatDb(after.noiseFloorDbfs, 0) : ""}</span>
 <button
@@ -119,13 +112,13 @@
   aria-checked={rowOn(row) === true}
   aria-label="{treats.name} {rowOn(row) === 'mixed' ? 'mixed' : step.on ? 'on' : 'off'}"
   title={`${state}; click to switch ${rowOn(row) === true ? "off" : "on"}`}
-  onclick={() => switchRow(editor, row)}>{state.split(",")[0]}</button
+  onclick={() => switchRows(editor, [row])}>{state.split(",")[0]}</button
 >
 <button
   class="bx--btn bx--btn--ghost bx--btn--sm bx--btn--icon-only"
   aria-label="Remove {treats.name}"
   title="Remove"
-  onclick={() => removeRow(editor, row)}><Close size={16} /></button
+  onclick={() => removeRows(editor, [row])}><Close size={16} /></button
 >
 {#if advice}<p class="advice" role="note"><WarningAlt size={16} />{advice}</p>{/if}
 

@@ -4,7 +4,7 @@
   import { completeParams, effectOf } from "$lib/core/effects/registry";
   import { defaultParams, type Params } from "$lib/core/effects/description";
   import { mixedParams, rowOn, type Row } from "$lib/core/session/together";
-  import { draftParams, setParams, switchRow } from "../../state/steps";
+  import { draftParams, setParams, switchRows } from "../../state/steps";
   import { useEditor } from "../../state/editor.svelte";
   import ParamField from "./ParamField.svelte";
   import { pictures } from "./pictures";
@@ -68,7 +68,7 @@
       labelA="Off"
       labelB="On"
       toggled={rowOn(row) === true}
-      on:toggle={({ detail }) => detail.toggled !== (rowOn(row) === true) && switchRow(editor, row)}
+      on:toggle={({ detail }) => detail.toggled !== (rowOn(row) === true) && switchRows(editor, [row])}
     />
     <Button kind="tertiary" size="small" on:click={() => commit(defaultParams(effect))}>Default</Button>
   </header>

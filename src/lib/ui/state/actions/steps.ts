@@ -4,12 +4,10 @@ import type { Editor } from "../editor.svelte";
 import {
   moveRow,
   removeAll,
-  removeChosen,
-  removeRow,
+  removeRows,
   resetRow,
   switchAll,
-  switchChosen,
-  switchRow,
+  switchRows,
   treatAll,
   treatRange
 } from "../steps";
@@ -23,11 +21,6 @@ const withChosen =
     if (row) act(editor, row);
   };
 
-/** Does something with the chosen row, or, when several are chosen, with all of them at once. */
-const alone =
-  (one: Parameters<typeof withChosen>[0], several: (editor: Editor) => void) => (editor: Editor) =>
-    editor.selection.chosenRows.length > 1 ? several(editor) : withChosen(one)(editor);
-
 /** Moves the chosen row by one place. */
 const move = (by: 1 | -1) => withChosen((e, row) => moveRow(e, row, e.selection.rows.indexOf(row) + by));
 
@@ -36,7 +29,7 @@ export const steps: readonly Action[] = [
     id: "stepOn",
     name: "Switch the chosen steps on or off",
     enabled: withRow,
-    run: alone(switchRow, switchChosen)
+    run: (e) => switchRows(e, e.selection.chosenRows)
   },
   {
     id: "stepsOn",
@@ -78,7 +71,7 @@ export const steps: readonly Action[] = [
     id: "stepRemove",
     name: "Remove the chosen steps",
     enabled: withRow,
-    run: alone(removeRow, removeChosen)
+    run: (e) => removeRows(e, e.selection.chosenRows)
   },
   { id: "clearChain", name: "Remove all steps of what is on the bench", enabled: chained, run: removeAll }
 ];
