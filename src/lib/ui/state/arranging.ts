@@ -181,7 +181,7 @@ function partsOf({ session }: Editor, stretches: readonly Pick<Target, "clip" | 
 }
 
 export function copyTargets(editor: Editor): void {
-  const { selection, session } = editor;
+  const { selection } = editor;
   const { targets } = selection;
   if (targets.length === 0) return;
   editor.clipboard = { parts: partsOf(editor, targets), ...ends(targets) };
@@ -254,7 +254,7 @@ export function paste(editor: Editor): void {
 
 /** Copies of what is selected, one behind the other. */
 export function repeat(editor: Editor, times: number): void {
-  const { selection, session } = editor;
+  const { selection } = editor;
   const { targets } = selection;
   if (targets.length === 0) return;
   const { from, to } = ends(targets);
