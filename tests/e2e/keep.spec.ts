@@ -12,6 +12,7 @@ import {
   importFiles,
   noiseFile,
   openDemo,
+  ownServer,
   projectWithClip,
   recording,
   saved,
@@ -147,7 +148,7 @@ test("a damaged recording is marked on the shelf and on its clips, and is whole 
     };
     return state.document.recordings[0] ?? { id: "", media: "" };
   });
-  const stored = path.join(String(process.env.WRING_E2E_DATA), "media", hash.slice(0, 2), `${hash}.wav`);
+  const stored = path.join(ownServer().data, "media", hash.slice(0, 2), `${hash}.wav`);
   // In place: whoever reads it meanwhile finds a whole file.
   const media = openSync(stored, "r+");
   writeSync(media, Uint8Array.of((readFileSync(stored)[1000] ?? 0) ^ 0xff), 0, 1, 1000);

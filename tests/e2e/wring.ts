@@ -4,9 +4,19 @@ import { readFileSync } from "node:fs";
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test as base, type Locator, type Page } from "@playwright/test";
 import { noise, sine } from "../core/signals";
+import { servers } from "../../playwright.config";
 import { wav16 } from "../core/wavBytes";
 
 export { expect };
+
+/** The server of the worker that runs this test: what one worker does is not seen by the other. */
+export function ownServer(): (typeof servers)[number] {
+  const { parallelIndex } = base.info();
+  const own = servers[parallelIndex];
+  if (!own)
+    throw new Error(`Worker ${parallelIndex} has no server: playwright.config.ts makes ${servers.length}.`);
+  return own;
+}
 
 export const test = base.extend<{
   page: Page;
@@ -14,6 +24,7 @@ export const test = base.extend<{
   ignoreConsole: RegExp | null;
 }>({
   ignoreConsole: [null, { option: true }],
+  baseURL: ({}, use) => use(ownServer().url),
   page: async ({ page, baseURL, ignoreConsole }, use) => {
     const problems: string[] = [];
     page.on("console", (message) => {
@@ -45,16 +56,20 @@ export async function expectAccessible(page: Page, part = "html"): Promise<void>
   expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(" ")).join(", ")}`)).toEqual([]);
 }
 
+/** A new project, opened: made without the first page, which has tests of its own (home.spec.ts). */
 export async function newProject(page: Page, name: string): Promise<void> {
-  await page.goto("/", { waitUntil: "networkidle" });
-  await page.getByLabel("Name of the new project").fill(name);
-  await page.getByRole("button", { name: "New project" }).click();
+  const made = await page.request.post("/api/projects", { data: { name, sampleRate: 48000 } });
+  const { id } = (await made.json()) as { id: string };
+  await page.goto(`/projects/${id}`);
   await expect(page.getByRole("button", { name: /^Play/ })).toBeVisible();
 }
 
 export async function openDemo(page: Page): Promise<void> {
-  await page.goto("/");
-  await page.getByRole("link", { name: "Last Boat to Varnsey" }).click();
+  const listed = await page.request.get("/api/projects");
+  const demo = ((await listed.json()) as { id: string; name: string }[]).find(
+    ({ name }) => name === "Last Boat to Varnsey"
+  );
+  await page.goto(`/projects/${demo?.id}`);
   await expect(clip(page, "Engineer 2")).toBeVisible();
 }
 
@@ -163,7 +178,7 @@ export async function exported(page: Page): Promise<{ left: Float32Array; said: 
   const { id } = (await (await begun).json()) as { id: string };
   // One that was made before may be told again after a reload: it is this one's file that counts.
   const link = page.locator(`a[href*="${id}"]`).first();
-  await expect(link).toBeVisible();
+  await expect(link).toBeVisible({ timeout: 60000 });
   const said = (await link.locator("xpath=..").textContent()) ?? "";
   const download = page.waitForEvent("download");
   await link.click();
