@@ -16,6 +16,7 @@ export default defineConfig({
   build: { assetsInlineLimit: 0 },
   test: {
     include: ["src/**/*.test.ts", "tests/**/*.test.ts"],
+    setupFiles: ["tests/support/equalBytes.ts"],
     maxWorkers: "100%",
     testTimeout: 30000,
     hookTimeout: 60000

@@ -201,7 +201,8 @@ test("effects are browsed, pulled from the shelf into the chain and onto a clip,
   // The same field puts another in its place, at the same threshold.
   await page.getByRole("button", { name: /^1 Compressor/ }).click({ button: "right" });
   await page.getByRole("menuitem", { name: /^Replace/ }).click();
-  await page.getByRole("combobox", { name: "Replace Compressor by" }).pressSequentially("expand");
+  await expect(page.getByRole("combobox", { name: "Replace Compressor by" })).toBeFocused();
+  await page.keyboard.type("expand");
   await page.keyboard.press("Enter");
   await expect(stepRows(page).first()).toContainText("Expander");
   await expect(page.getByRole("textbox", { name: "Threshold", exact: true })).toHaveValue("-33.0 dB");

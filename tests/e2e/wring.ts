@@ -176,7 +176,7 @@ export async function exported(page: Page): Promise<{ left: Float32Array; said: 
   const begun = page.waitForResponse((r) => r.request().method() === "POST" && r.url().endsWith("/jobs"));
   await page.getByRole("button", { name: "Export", exact: true }).click();
   const { id } = (await (await begun).json()) as { id: string };
-  // One that was made before may be told again after a reload: it is this one's file that counts.
+  // There may be news of others: it is this one's file that counts.
   const link = page.locator(`a[href*="${id}"]`).first();
   await expect(link).toBeVisible({ timeout: 60000 });
   const said = (await link.locator("xpath=..").textContent()) ?? "";

@@ -30,7 +30,11 @@
     const back = editor.menu.back;
     editor.menu = null;
     tick()
-      .then(() => editor.dialog === null && back?.isConnected && back.focus())
+      .then(() => {
+        // Where the action has put it, it stays.
+        const free = document.activeElement === document.body;
+        if (free && editor.dialog === null && back?.isConnected) back.focus();
+      })
       .catch((error: unknown) => notices.fault(error));
   }
 </script>

@@ -1,6 +1,6 @@
 <!--
-  Messages in one line that lies in the page, not over what one works on: the most urgent kind as one, with how many there are. All of them are
-  listed when one asks.
+  Messages in one line that lies in the page, not over what one works on: the kind of the newest as one, with how many there are. All of them are
+  listed when one asks; of problems that wait it is said how many.
 -->
 <script lang="ts">
   import { Button, InlineNotification } from "carbon-components-svelte";
@@ -21,6 +21,10 @@
   const groups = $derived(notices.groups);
   const first = $derived(groups[0]);
   const newest = $derived(first?.notices[0]);
+  const waiting = $derived(groups.slice(1).find(({ kind }) => kind === "error")?.notices.length ?? 0);
+  const all = $derived(
+    `All ${notices.list.length}${waiting > 0 ? `, ${waiting} ${waiting === 1 ? "problem" : "problems"}` : ""}`
+  );
   const more = $derived(notices.list.length > 1 || (newest !== undefined && cut === newest.id));
 
   function look(): void {
@@ -75,7 +79,7 @@
       </InlineNotification>
       {#if more}
         <Button kind="ghost" size="small" aria-expanded={open} on:click={() => (open = !open)}
-          >{open ? "Hide" : notices.list.length > 1 ? `All ${notices.list.length}` : "More"}</Button
+          >{open ? "Hide" : notices.list.length > 1 ? all : "More"}</Button
         >
       {/if}
     </div>

@@ -17,7 +17,6 @@ export interface NoticeGroup {
   readonly notices: readonly Notice[];
 }
 
-/** The most urgent first. */
 const KINDS: readonly NoticeKind[] = ["error", "success", "info"];
 const NEWS_MS = 6000;
 const ACT_MS = 20000;
@@ -35,7 +34,9 @@ class Notices {
 
   fault(error: unknown): void {
     const text = error instanceof Error ? error.message : String(error);
-    if (!this.list.some((n) => n.text === text)) this.#add({ kind: "error", text });
+    // Said again it is the newest, and still one.
+    this.list = this.list.filter((n) => n.text !== text);
+    this.#add({ kind: "error", text });
   }
 
   news(text: string, link?: Notice["link"]): void {
@@ -47,15 +48,17 @@ class Notices {
     this.#add({ kind: "success", text, act: { label, run } });
   }
 
-  /** The kinds of which there are messages, the most urgent first: what can be taken back for a while comes before older faults. */
+  /**
+   * The kinds of which there are messages: that of the newest first, since it answers what was done last. Others wait, faults before the
+   * rest; news goes by itself.
+   */
   get groups(): readonly NoticeGroup[] {
     const groups = KINDS.map((kind) => ({
       kind,
       notices: this.list.filter((n) => n.kind === kind).reverse()
     })).filter(({ notices: some }) => some.length > 0);
-    const newest = this.list.at(-1);
-    if (!newest?.act) return groups;
-    return [...groups].sort((a, b) => Number(b.kind === newest.kind) - Number(a.kind === newest.kind));
+    const newest = this.list.at(-1)?.kind;
+    return [...groups].sort((a, b) => Number(b.kind === newest) - Number(a.kind === newest));
   }
 
   dismiss(ids: readonly number[]): void {

@@ -60,6 +60,13 @@ export class Jobs {
     }
   }
 
+  /** What this page has told is not told again when the project is opened anew. */
+  #toldUntil(endedAt: string | null): void {
+    const since = localStorage.getItem(this.#sinceKey);
+    if (endedAt === null || (since !== null && Date.parse(endedAt) < Date.parse(since))) return;
+    localStorage.setItem(this.#sinceKey, new Date(Date.parse(endedAt) + 1).toISOString());
+  }
+
   /** Jobs under way; files on their way are `imports`. */
   get list(): readonly Work[] {
     return this.#jobs.map((job) => ({
@@ -93,6 +100,7 @@ export class Jobs {
   #ended(job: JobView): void {
     if (this.#told.has(job.id)) return;
     this.#told.add(job.id);
+    this.#toldUntil(job.endedAt);
     if (job.kind === "measure") this.#measured(job);
     else if (job.state === "failed" && job.error) notices.fault(job.error);
     if (job.state === "cancelled") notices.news(`${job.title}: cancelled, nothing was changed.`);

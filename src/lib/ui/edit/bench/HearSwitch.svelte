@@ -45,7 +45,7 @@
   <ComparePanel />
 </Disclosure>
 {#if hearing.difference}
-  <span class="warn" role="status">only the difference is heard</span>
+  <span class="warn" role="status">only the difference</span>
 {:else if said}<span
     class="soft number change"
     title="What the chain does to the loudness: after beside before">{change}</span
@@ -54,7 +54,13 @@
 <style>
   .switch {
     display: flex;
-    flex: none;
+    min-width: 0;
+  }
+
+  /* With four of them their names give way. */
+  .switch :global(.bx--btn) {
+    flex: 0 1 auto;
+    min-width: 0;
   }
 
   .key {
@@ -66,6 +72,7 @@
 
   .name {
     overflow: hidden;
+    min-width: 0;
     max-width: 86px;
     text-overflow: ellipsis;
   }

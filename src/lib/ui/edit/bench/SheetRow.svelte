@@ -95,7 +95,8 @@
 >
   <span class="number">{index + 1}</span>
   <strong>{treats.name}</strong>
-  {#if row.missing > 0}<span class="soft">in {row.places.length} of {row.places.length + row.missing}</span>
+  {#if row.missing > 0}<span class="soft in">in {row.places.length} of {row.places.length + row.missing}</span
+    >
   {/if}<span class="soft"
     >{mixedParams(row).size > 0 ? "mixed" : treats.summary(completeParams(treats, step.params))}</span
   >
@@ -163,6 +164,10 @@
   .what .soft {
     overflow: hidden;
     text-overflow: ellipsis;
+  }
+
+  .what .in {
+    flex: none;
   }
 
   .state {

@@ -92,7 +92,7 @@
       checked={over}
       on:check={({ detail }) => replace(detail)}
     />{/if}
-  <TextArea labelText="Notes (what it is for)" rows={3} bind:value={notes} />
+  <TextArea labelText="Notes (what it is for)" rows={2} bind:value={notes} />
   <TextInput size="sm" labelText="Tags, separated by commas" bind:value={tags} />
   {#if carrying.length > 0}
     <RadioButtonGroup orientation="vertical" legendText="Its noise profile" bind:selected={way}>

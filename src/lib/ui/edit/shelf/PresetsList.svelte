@@ -9,7 +9,10 @@
   const { presets, selection } = editor;
 </script>
 
-<p class="soft hint">Applies to what is on the bench: {selection.title}. Or pull one onto a clip.</p>
+<p class="soft hint">
+  Applies to what is on the bench: {selection.title}. Or pull one onto a clip. It takes the place of the chain
+  that is there.
+</p>
 {#each presets.list as preset (preset.id)}
   <div
     class="item"
