@@ -6,8 +6,8 @@
 //   stay clear      ▐██a██▌▐c… is moved to the nearest place that is free
 //   push along      ▐██a██▐──c──▌▐██b██▌   it goes behind what it falls into, and what comes later makes room
 import { assumedCorrelation, crossShape, windowed, withFade } from "./clipWindow";
-import { isCrossfade, joinOf, joinsWith } from "./joins";
-import { endOf, type Lanes } from "./lanes";
+import { isCrossfade, joinOf, joinsOf } from "./joins";
+import { endOf, stretchesOf, type Lanes } from "./lanes";
 import { MAX_FRAMES, type Clip } from "./schema";
 
 export const DROP_RULES = ["crossfade", "cover", "stayClear", "pushAlong"] as const;
@@ -43,6 +43,17 @@ class Others {
       .flatMap((clip) => (this.moving.has(clip.id) ? [] : [this.#now.get(clip.id) ?? clip]));
   }
 
+  /** Finds those that lie under each of some clips. These may be many: each track is looked through once. */
+  under(placed: readonly Clip[]): (clip: Clip) => Clip[] {
+    const lanes = new Map(
+      [...stretchesOf(placed)].map(([track, { from, to }]) => [track, this.near(track, from, to)])
+    );
+    return (clip) =>
+      (lanes.get(clip.track) ?? [])
+        .filter((other) => other.start < endOf(clip) && endOf(other) > clip.start)
+        .map((other) => this.now(other));
+  }
+
   now(clip: Clip): Clip {
     return this.#now.get(clip.id) ?? clip;
   }
@@ -65,26 +76,30 @@ function shifted(placed: readonly Clip[], by: number): Clip[] {
  * Each pair forbids an open stretch of shifts; the union around 0 has two ends, and the nearer one is taken.
  */
 function clearShift(placed: readonly Clip[], others: Others): number {
-  const forbidden: [number, number][] = [];
   const known = new Map<string, Clip[]>();
+  const [begins, ends]: [number[], number[]] = [[], []];
   for (const clip of placed) {
     const lane = known.get(clip.track) ?? others.near(clip.track, 0, MAX_FRAMES);
     known.set(clip.track, lane);
-    for (const other of lane) forbidden.push([other.start - endOf(clip), endOf(other) - clip.start]);
-  }
-  forbidden.sort((a, b) => a[0] - b[0]);
-  const least = -Math.min(...placed.map((clip) => clip.start));
-  let [from, to] = [NaN, NaN];
-  for (const [a, b] of forbidden) {
-    if (!(a < to)) {
-      // A new stretch: the one before is whole.
-      if (from < 0 && to > 0) break;
-      from = a;
+    for (const other of lane) {
+      begins.push(other.start - endOf(clip));
+      ends.push(endOf(other) - clip.start);
     }
-    to = a < to ? Math.max(to, b) : b;
   }
-  if (!(from < 0 && to > 0)) return 0;
-  return from >= least && -from <= to ? from : to;
+  // Numbers alone sort many times faster than pairs: a stretch is over where as many have ended as have begun.
+  const [from, to] = [Float64Array.from(begins).sort(), Float64Array.from(ends).sort()];
+  let [open, first, next] = [0, NaN, 0];
+  for (const end of to) {
+    for (let begin = from[next]; begin !== undefined && begin < end; begin = from[++next])
+      if (open++ === 0) first = begin;
+    if (--open > 0) continue;
+    if (first >= 0) return 0;
+    if (end > 0) {
+      const least = -Math.min(...placed.map((clip) => clip.start));
+      return first >= least && -first <= end ? first : end;
+    }
+  }
+  return 0;
 }
 
 /** How much later clips must lie so that none begins inside one that begins before it. */
@@ -102,14 +117,7 @@ function shiftBehind(blocks: ReadonlyMap<string, { from: number }>, others: Othe
 
 /** The dropped clips of each track as one block; what comes later makes room, with the gaps between them giving way first. */
 function push(placed: readonly Clip[], others: Others): Clip[] {
-  const blocks = new Map<string, { from: number; to: number }>();
-  for (const { track, start, length } of placed) {
-    const block = blocks.get(track);
-    blocks.set(track, {
-      from: Math.min(block?.from ?? Infinity, start),
-      to: Math.max(block?.to ?? 0, start + length)
-    });
-  }
+  const blocks = stretchesOf(placed);
   const by = shiftBehind(blocks, others);
   for (const [track, { from, to }] of blocks) {
     let shift = 0;
@@ -128,8 +136,9 @@ function push(placed: readonly Clip[], others: Others): Clip[] {
 
 function cover(placed: readonly Clip[], others: Others): Pick<Drop, "changed" | "removed" | "parts"> {
   const left = new Map<string, { readonly whole: Clip; pieces: Clip[] }>();
+  const under = others.under(placed);
   for (const clip of placed)
-    for (const other of others.near(clip.track, clip.start, endOf(clip))) {
+    for (const other of under(clip)) {
       const entry = left.get(other.id) ?? { whole: other, pieces: [other] };
       left.set(other.id, entry);
       entry.pieces = entry.pieces.flatMap((piece) => {
@@ -166,28 +175,25 @@ function joined(a: Clip, b: Clip, correlation: number | undefined): readonly [le
 /** Crossfades follow: where a dropped clip was faded into another, the fades become as long as they now overlap. */
 function follow(before: readonly Clip[], placed: readonly Clip[], others: Others): Clip[] {
   const now = new Map(placed.map((clip) => [clip.id, clip]));
-  const done = new Set<string>();
-  for (const was of before)
-    for (const join of joinsWith(others.lanes, was)) {
-      const key = pairKey(join.left.id, join.right.id);
-      if (!isCrossfade(join) || done.has(key)) continue;
-      done.add(key);
-      const [left, right] = [join.left, join.right].map((c) => now.get(c.id) ?? others.now(c));
-      if (!left || !right) continue;
-      const after = joinOf(left, right);
-      if (after?.left.id === left.id && after.overlap === join.overlap) continue;
-      const still = after?.left.id === left.id && after.overlap > 0 ? after.overlap : 0;
-      for (const clip of [withFade(left, "out", still), withFade(right, "in", still)])
-        if (now.has(clip.id)) now.set(clip.id, clip);
-        else others.set(clip);
-    }
+  for (const join of joinsOf(others.lanes, before)) {
+    if (!isCrossfade(join)) continue;
+    const [left, right] = [join.left, join.right].map((c) => now.get(c.id) ?? others.now(c));
+    if (!left || !right) continue;
+    const after = joinOf(left, right);
+    if (after?.left.id === left.id && after.overlap === join.overlap) continue;
+    const still = after?.left.id === left.id && after.overlap > 0 ? after.overlap : 0;
+    for (const clip of [withFade(left, "out", still), withFade(right, "in", still)])
+      if (now.has(clip.id)) now.set(clip.id, clip);
+      else others.set(clip);
+  }
   return [...now.values()];
 }
 
 function crossfade(placed: readonly Clip[], others: Others, correlations: Correlations): Clip[] {
+  const under = others.under(placed);
   return placed.map((clip) => {
     let own = clip;
-    for (const other of others.near(clip.track, clip.start, endOf(clip))) {
+    for (const other of under(clip)) {
       const join = joinOf(own, other);
       if (!join || join.overlap === 0) continue;
       const pair = joined(own, other, correlations[pairKey(join.left.id, join.right.id)]);

@@ -1,5 +1,5 @@
 // Where two clips of a track meet: they touch, or they overlap and are crossfaded.
-import { endOf, type Lanes } from "./lanes";
+import { endOf, stretchesOf, type Lanes } from "./lanes";
 import type { Clip } from "./schema";
 
 export interface Join {
@@ -27,6 +27,24 @@ export function joinsWith(lanes: Lanes, clip: Clip): Join[] {
   return lanes
     .overlapping(clip.track, clip.start - 1, endOf(clip) + 1)
     .flatMap((other) => joinOf(clip, other) ?? []);
+}
+
+/** The joins that some clips have with any, each once. They may be many: each track is looked through once. */
+export function joinsOf(lanes: Lanes, clips: readonly Clip[]): Join[] {
+  const ids = new Set(clips.map((clip) => clip.id));
+  const found: Join[] = [];
+  for (const [track, { from, to }] of stretchesOf(clips)) {
+    const all = lanes.overlapping(track, from - 1, to + 1);
+    all.forEach((left, i) => {
+      for (let j = i + 1; ; j++) {
+        const right = all[j];
+        if (!right || right.start > endOf(left)) break;
+        const join = ids.has(left.id) || ids.has(right.id) ? joinOf(left, right) : undefined;
+        if (join) found.push(join);
+      }
+    });
+  }
+  return found;
 }
 
 /** The joins of a track in [from, to), by where they lie. */

@@ -16,4 +16,20 @@ export function lanesOf(doc: Tables, tracks: Iterable<string>): Lanes {
   return new TimelineIndex(clips);
 }
 
+/** From where to where some clips lie, by track. */
+export function stretchesOf(
+  clips: Iterable<Clip>
+): Map<string, { readonly from: number; readonly to: number }> {
+  const stretches = new Map<string, { from: number; to: number }>();
+  for (const { track, start, length } of clips) {
+    const known = stretches.get(track);
+    if (!known) stretches.set(track, { from: start, to: start + length });
+    else {
+      known.from = Math.min(known.from, start);
+      known.to = Math.max(known.to, start + length);
+    }
+  }
+  return stretches;
+}
+
 export const endOf = (clip: Pick<Clip, "start" | "length">): number => clip.start + clip.length;
