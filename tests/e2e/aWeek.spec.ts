@@ -32,7 +32,7 @@ test("the demo is treated for a week, and all of it is taken back", async ({ pag
   await addStep(page, "compr");
   await savePreset(page, "Ferry week", "weekly");
   await screen(page, "Batch").click();
-  await page.getByRole("combobox", { name: "Preset" }).selectOption({ label: "Ferry week" });
+  await page.getByRole("combobox", { name: "Preset", exact: true }).selectOption({ label: "Ferry week" });
   await page.getByText("Bring each to a level last, by one gain").click();
   await type(page, "Level", "-23");
   await page.getByRole("button", { name: "None" }).click();

@@ -81,7 +81,7 @@ test("candidates are switched by key while it plays: no gap, in step, equally lo
 
   // The difference: gain 24 dB less the sound itself.
   await page.keyboard.press("Alt+q");
-  await expect(page.getByText("only the difference is heard")).toBeVisible();
+  await expect(page.getByText("only the difference", { exact: true })).toBeVisible();
   await page.waitForTimeout(600);
   await page.evaluate(() => window.heard?.stop());
   await collect(page);

@@ -44,7 +44,7 @@ test("a weekly chain is saved, and used on ten recordings in one action, with it
   const before = await page.getByRole("button", { name: /^Undo/ }).textContent();
 
   await screen(page, "Batch").click();
-  await page.getByRole("combobox", { name: "Preset" }).selectOption({ label: "Weekly voice" });
+  await page.getByRole("combobox", { name: "Preset", exact: true }).selectOption({ label: "Weekly voice" });
   await expect(page.getByRole("list", { name: "Steps of the batch" }).getByRole("listitem")).toHaveCount(2);
   await page.getByText("Bring each to a level last, by one gain").click();
   await page.getByRole("textbox", { name: "Level" }).fill("-20");

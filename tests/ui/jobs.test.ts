@@ -122,6 +122,16 @@ describe("jobs", () => {
     expect(texts()).toHaveLength(1);
   });
 
+  it("that were told are not asked for again when the project is opened anew", async () => {
+    FakeEvents.last.tell({ type: "job", job: over({ result: exported }) });
+    jobs.close();
+    jobs = new Jobs(session as unknown as Session, () => undefined);
+    FakeEvents.last.onopen();
+    await vi.waitFor(() =>
+      expect(asked).toContain("GET /api/projects/p/jobs?since=2026-01-01T00%3A00%3A00.001Z")
+    );
+  });
+
   it("that fail say why; that are cancelled say that nothing was changed", () => {
     FakeEvents.last.tell({
       type: "job",

@@ -22,12 +22,34 @@
   }
 
   let { width, height, label, sides, ends, across, up, children }: Props = $props();
+  /** Pixels of a letter of the values, and between two values at least. */
+  const LETTER = 7.2;
+  const GAP = 4;
+
+  type Anchor = "start" | "middle" | "end";
+
+  /** Values below that have room: at the ends they keep inside, and one that would run into that before it is left out. */
+  const values = $derived.by(() => {
+    const shown: (Mark & { readonly anchor: Anchor })[] = [];
+    let taken = -Infinity;
+    for (const { at, text } of across) {
+      const wide = text.length * LETTER;
+      const anchor = at <= sides[0] ? "start" : at + wide / 2 > width ? "end" : "middle";
+      const left = at - { start: 0, middle: wide / 2, end: wide }[anchor];
+      if (left < taken) continue;
+      shown.push({ at, text, anchor });
+      taken = left + wide + GAP;
+    }
+    return shown;
+  });
 </script>
 
 <svg {width} {height} role="img" aria-label={label}>
   {#each across as { at, text } (text)}
     <line x1={at} x2={at} y1={ends[0]} y2={ends[1]} />
-    <text x={at} y={height - 4} text-anchor={at > width - 16 ? "end" : "middle"}>{text}</text>
+  {/each}
+  {#each values as { at, text, anchor } (text)}
+    <text x={at} y={height - 4} text-anchor={anchor}>{text}</text>
   {/each}
   {#each up as { at, text } (text)}
     <line x1={sides[0]} x2={sides[1]} y1={at} y2={at} />

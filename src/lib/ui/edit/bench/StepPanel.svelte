@@ -85,6 +85,8 @@
       />{/if}
     {#if !picture?.whole}
       <div class="fields">
+        <!-- Above the fields: below them it would be out of sight on a low bench. -->
+        {#if found}<p class="found" role="status">{found}</p>{/if}
         {#each effect.params.filter(({ hidden }) => !hidden) as param (param.id)}
           <ParamField
             {param}
@@ -94,7 +96,6 @@
             commit={(value) => commit({ [param.id]: value })}
           />
         {/each}
-        {#if found}<p class="found" role="status">{found}</p>{/if}
       </div>
     {/if}
   </div>
@@ -160,10 +161,11 @@
   }
 
   .found {
-    margin: 4px 0 0;
+    grid-column: 1 / -1;
+    margin: 0 0 3px;
     padding-left: 8px;
     border-left: 3px solid var(--w-ochre);
     font-size: 12px;
-    line-height: 24px;
+    line-height: 18px;
   }
 </style>

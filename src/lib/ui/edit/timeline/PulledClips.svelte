@@ -1,8 +1,8 @@
-<!-- Clips that are being pulled: painted once where they were, then copied to where they are with every frame. (Moved by a style they would have
-     the browser put all layers of the page together anew, which costs more.) -->
+<!-- Clips that are being pulled: painted once where they were, as far as they come into sight, then copied to where they are with every frame.
+     (Moved by a style they would have the browser put all layers of the page together anew, which costs more.) -->
 <script lang="ts">
   import { untrack } from "svelte";
-  import { resolveClip } from "$lib/core/session/lookup";
+  import { resolveClip, type ResolvedClip } from "$lib/core/session/lookup";
   import type { Tiles } from "$lib/waveform/tiles";
   import { useEditor } from "../../state/editor.svelte";
   import { NOTHING, type Pulled } from "../../state/pull.svelte";
@@ -19,6 +19,9 @@
     /** Counts tiles that have come for this picture. */
     arrivals: number;
   }
+
+  /** Pixels that are painted before they come into sight. */
+  const AHEAD = 96;
 
   let { pulled, stack, tiles, near, arrivals }: Props = $props();
   const { session, selection, view, layout, transport } = useEditor();
@@ -45,64 +48,104 @@
   /** Half screens: scrolled on by one, it is painted for where the view is now. */
   const page = $derived(Math.round((2 * view.left) / view.frames));
 
+  /** A lane that the clips have come to: its part of the picture, in device pixels, and the clips on it. */
+  interface Row {
+    readonly top: number;
+    readonly height: number;
+    readonly taller: number;
+    readonly clips: readonly ResolvedClip[];
+  }
+  let rows: readonly Row[] = [];
+  /** Columns of the picture that are painted: none that were never in sight. */
+  let columns = { from: 0, to: 0 };
+
   $effect(() => {
     void [arrivals, page, view.framesPerPixel, view.width];
-    paint(reached, lanes);
+    begin(reached, lanes);
   });
 
-  function paint(reachedLanes: readonly number[], down: number): void {
+  /** Begins a new picture. */
+  function begin(reachedLanes: readonly number[], down: number): void {
     untrack(() => {
       const ratio = window.devicePixelRatio || 1;
       const width = view.width * 2;
       const left = view.left - view.frames / 2;
-      const context = sized(picture, width, height, ratio);
-      context.clearRect(0, 0, picture.width, picture.height);
-      const doc = session.document;
+      sized(picture, width, height, ratio).clearRect(0, 0, picture.width, picture.height);
       const end = left + width * view.framesPerPixel;
-      for (const to of reachedLanes) {
+      rows = reachedLanes.map((to) => {
         const track = moving.tracks[to - down];
-        const clips = moving.clips
-          .filter((clip) => clip.track === track && clip.start < end && clip.start + clip.length > left)
-          .sort((a, b) => a.start - b.start)
-          .map((clip) => resolveClip(doc, clip));
-        if (clips.length === 0) continue;
-        drawClips(
-          {
-            context,
-            tiles,
-            doc,
-            palette: currentPalette(),
-            ratio,
-            lane: "pulled",
-            left,
-            framesPerPixel: view.framesPerPixel / ratio,
-            width: picture.width,
-            from: 0,
-            to: picture.width,
-            top: Math.round((stack.top(to) - top + CARD_TOP) * ratio),
-            height: Math.round((stack.height(to) - CARD_LESS) * ratio),
-            taller: view.height * layout.zoom(moving.tracks[to] ?? ""),
-            moving: false,
-            selected: selection.ids,
-            chosenStep: selection.stepId,
-            broken: session.broken,
-            computing: transport.computing
-          },
-          clips,
-          NOTHING
-        );
-      }
+        return {
+          top: Math.round((stack.top(to) - top + CARD_TOP) * ratio),
+          height: Math.round((stack.height(to) - CARD_LESS) * ratio),
+          taller: view.height * layout.zoom(moving.tracks[to] ?? ""),
+          clips: moving.clips
+            .filter((clip) => clip.track === track && clip.start < end && clip.start + clip.length > left)
+            .sort((a, b) => a.start - b.start)
+            .map((clip) => resolveClip(session.document, clip))
+        };
+      });
+      columns = { from: 0, to: 0 };
       painted = { left };
     });
+  }
+
+  /** Paints columns of the picture that are not painted yet, so that these are. */
+  function cover(from: number, to: number): void {
+    const [first, last] = [Math.max(0, from), Math.min(picture.width, to)];
+    if (last <= first) return;
+    if (columns.from === columns.to) columns = { from: first, to: first };
+    paint(first, columns.from);
+    paint(columns.to, last);
+    columns = { from: Math.min(first, columns.from), to: Math.max(last, columns.to) };
+  }
+
+  function paint(from: number, to: number): void {
+    if (to <= from) return;
+    const ratio = window.devicePixelRatio || 1;
+    const context = sized(picture, view.width * 2, height, ratio);
+    context.save();
+    context.beginPath();
+    context.rect(from, 0, to - from, picture.height);
+    context.clip();
+    for (const { clips, ...place } of rows) {
+      if (clips.length === 0) continue;
+      drawClips(
+        {
+          ...place,
+          context,
+          tiles,
+          doc: session.document,
+          palette: currentPalette(),
+          ratio,
+          lane: "pulled",
+          left: painted.left,
+          framesPerPixel: view.framesPerPixel / ratio,
+          width: picture.width,
+          from,
+          to,
+          moving: false,
+          selected: selection.ids,
+          chosenStep: selection.stepId,
+          broken: session.broken,
+          computing: transport.computing
+        },
+        clips,
+        NOTHING
+      );
+    }
+    context.restore();
   }
 
   $effect(() => {
     if (!canvas) return;
     const ratio = window.devicePixelRatio || 1;
-    const x = (painted.left + pulled.shift.frames - view.left) / view.framesPerPixel;
+    const x = Math.round(((painted.left + pulled.shift.frames - view.left) / view.framesPerPixel) * ratio);
     const context = sized(canvas, view.width, height, ratio);
+    const [from, to] = [-x, -x + canvas.width];
+    // A little more than is in sight: not a strip with every move.
+    if (from < columns.from || to > columns.to) untrack(() => cover(from - AHEAD, to + AHEAD));
     context.globalCompositeOperation = "copy";
-    context.drawImage(picture, Math.round(x * ratio), 0);
+    context.drawImage(picture, x, 0);
   });
 </script>
 
