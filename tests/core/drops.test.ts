@@ -4,12 +4,11 @@ import { describe, expect, it } from "vitest";
 import { applyCommand, type Command } from "../../src/lib/core/session/commands";
 import type { Document } from "../../src/lib/core/session/document";
 import { drop, type DropRule } from "../../src/lib/core/session/drop";
-import { isCrossfade, joinsIn, joinsOf, joinsWith, type Join } from "../../src/lib/core/session/joins";
+import { isCrossfade, joinsIn } from "../../src/lib/core/session/joins";
 import { endOf, lanesOf } from "../../src/lib/core/session/lanes";
 import { documentOf, newClip, newProject, newStep, newTrack } from "../../src/lib/core/session/make";
 import { CommandRefused } from "../../src/lib/core/session/refused";
 import type { Clip } from "../../src/lib/core/session/schema";
-import { TimelineIndex } from "../../src/lib/core/session/timelineIndex";
 import { FRAMES, recordingOf } from "./owned";
 import { mixed, noise, RATE, ArraySource } from "./signals";
 
@@ -187,29 +186,6 @@ describe("any sequence of placing, trimming, inserting and cutting", () => {
         return tried(doc, { type: "clip.remove", clipIds: [clip.id], closeGap: true });
     }
   }
-
-  it("finds the joins of many clips as one finds those of each", () => {
-    const clips = fc.array(
-      fc.record({
-        track: fc.constantFrom("t", "u"),
-        start: fc.nat(40),
-        length: fc.integer({ min: 1, max: 12 })
-      }),
-      { maxLength: 14 }
-    );
-    const nameOf = ({ left, right, overlap }: Join) => `${left.id} ${right.id} ${overlap}`;
-    fc.assert(
-      fc.property(clips, fc.nat(), (list, chosen) => {
-        const all = list.map(({ track, start, length }, i) =>
-          newClip(`c${i}`, track, { id: "r", name: "r", frames: 100 }, start, { length })
-        );
-        const some = all.filter((_, i) => (chosen >> i) & 1);
-        const lanes = new TimelineIndex(all);
-        const each = some.flatMap((clip) => joinsWith(lanes, clip));
-        expect(joinsOf(lanes, some).map(nameOf).sort()).toEqual([...new Set(each.map(nameOf))].sort());
-      })
-    );
-  });
 
   it("never makes clips overlap where they stay clear, and none has a negative or empty length", () => {
     fc.assert(

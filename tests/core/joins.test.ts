@@ -1,4 +1,5 @@
 // Where clips meet: what pops, what is alike, where a join is best.
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { bestPlace } from "../../src/lib/core/joins/bestPlace";
 import { edgesToCheck, inOrder, JoinCheck, type Pop } from "../../src/lib/core/joins/check";
@@ -9,10 +10,12 @@ import { correlation } from "../../src/lib/core/joins/similarity";
 import { commonCrossing, zeroCrossing } from "../../src/lib/core/joins/zeroCrossing";
 import { applyCommand } from "../../src/lib/core/session/commands";
 import type { Document } from "../../src/lib/core/session/document";
+import { joinsOf, joinsWith, type Join } from "../../src/lib/core/session/joins";
 import { lanesOf } from "../../src/lib/core/session/lanes";
 import { resolveClip } from "../../src/lib/core/session/lookup";
 import { documentOf, newClip, newProject, newTrack } from "../../src/lib/core/session/make";
 import type { Clip } from "../../src/lib/core/session/schema";
+import { TimelineIndex } from "../../src/lib/core/session/timelineIndex";
 import { recorded } from "./recorded";
 import { FRAMES, recordingOf } from "./owned";
 import { ArraySource, noise, RATE, sine } from "./signals";
@@ -213,5 +216,30 @@ describe("zero crossings", () => {
     const both = commonCrossing(a, b, 700, 600, 1) ?? 0;
     expect(both % 480).toBeLessThanOrEqual(1);
     expect(Math.abs((a.left[both] ?? 1) + (a.left[both - 1] ?? 1))).toBeLessThan(0.02);
+  });
+});
+
+describe("the joins of many clips", () => {
+  it("are those of each of them, each once", () => {
+    const clips = fc.array(
+      fc.record({
+        track: fc.constantFrom("t", "u"),
+        start: fc.nat(40),
+        length: fc.integer({ min: 1, max: 12 })
+      }),
+      { maxLength: 14 }
+    );
+    const nameOf = ({ left, right, overlap }: Join) => `${left.id} ${right.id} ${overlap}`;
+    fc.assert(
+      fc.property(clips, fc.nat(), (list, chosen) => {
+        const all = list.map(({ track, start, length }, i) =>
+          newClip(`c${i}`, track, { id: "r", name: "r", frames: 100 }, start, { length })
+        );
+        const some = all.filter((_, i) => (chosen >> i) & 1);
+        const lanes = new TimelineIndex(all);
+        const each = some.flatMap((clip) => joinsWith(lanes, clip));
+        expect(joinsOf(lanes, some).map(nameOf).sort()).toEqual([...new Set(each.map(nameOf))].sort());
+      })
+    );
   });
 });

@@ -1,5 +1,5 @@
-// First of all by its name, since it takes the longest. A week's work on the demo: a chain on ten recordings at once, a recording treated for all its clips, a second version beside the first; all
-// of it taken back to the first state, sample for sample.
+// A week's work on the demo: a chain on ten recordings at once, a recording treated for all its clips, a second version beside the first; all
+// of it taken back to the first state, sample for sample. First of all by its name, since it takes the longest.
 import {
   addStep,
   backTo,
