@@ -1,6 +1,7 @@
 // What a person waits for, in a real browser on the demo: opening it, the start of play, hearing a change.
 import { chromium } from "@playwright/test";
 import { spawn } from "node:child_process";
+import { missingFrames, watchable, watchRing } from "./ringWatch";
 import { median, row } from "./table";
 
 const PORT = 4696;
@@ -10,23 +11,10 @@ const server = spawn(process.execPath, ["server/index.mjs"], {
   stdio: ["ignore", "ignore", "inherit", "ipc"]
 });
 await new Promise((resolve) => server.once("message", resolve));
-/** Takes hold of the ring between worker and output, as `window.ring`. */
-function seeRing(): void {
-  const post = Worker.prototype.postMessage as (this: Worker, message: unknown, ...rest: unknown[]) => void;
-  Worker.prototype.postMessage = function (this: Worker, message: unknown, ...rest: unknown[]) {
-    const data = message as {
-      type?: string;
-      ring?: { control: SharedArrayBuffer; audio: SharedArrayBuffer };
-    };
-    if (data?.type === "init" && data.ring) Object.assign(window, { ring: data.ring });
-    post.call(this, message, ...rest);
-  } as Worker["postMessage"];
-}
-
 /** Frames that the output found missing while a clip with repairs, a reverb and dynamics was changed, and in a loop over it. */
 async function busy(): Promise<number> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  await page.addInitScript(seeRing);
+  await watchable(page);
   await page.goto(`http://127.0.0.1:${PORT}/`);
   await page.getByRole("link", { name: "Last Boat to Varnsey" }).click();
   await page.getByRole("button", { name: /^Engine, starts/ }).click();
@@ -42,24 +30,17 @@ async function busy(): Promise<number> {
     await field.fill(text);
     await field.press("Enter");
   };
-  const missing = () =>
-    page.evaluate(() =>
-      Atomics.load(
-        new Int32Array((window as unknown as { ring: { control: SharedArrayBuffer } }).ring.control),
-        3
-      )
-    );
   await type("Range from", "0:40");
   await type("Range to", "0:42");
   await page.getByRole("button", { name: "Loop the range (Shift Space)" }).click();
   await page.getByRole("button", { name: "Play (Space)" }).click();
   await page.waitForTimeout(1000);
-  const before = await missing();
+  const before = await missingFrames(page);
   for (const gain of ["1", "3", "5", "2"]) {
     await type("Gain", gain);
     await page.waitForTimeout(1500);
   }
-  const after = await missing();
+  const after = await missingFrames(page);
   await page.getByRole("button", { name: "Stop (Space)" }).click();
   // The demo stays as it was.
   for (let i = 0; i < 8; i++) await page.keyboard.press("Control+z");
@@ -110,8 +91,8 @@ try {
   const switchRead: number[] = [];
   const gaps: number[] = [];
   for (let i = 0; i < 5; i++) {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    await page.addInitScript(seeRing);
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, bypassCSP: true });
+    await watchable(page);
     await page.goto(`http://127.0.0.1:${PORT}/`);
     const begin = Date.now();
     await page.getByRole("link", { name: "Last Boat to Varnsey" }).click();
@@ -121,89 +102,25 @@ try {
     opened.push(Date.now() - begin);
     await page.waitForTimeout(1500);
     // Play: from the key to the first frame that the output reads.
-    started.push(
-      await page.evaluate(async () => {
-        const { ring } = window as unknown as { ring: { control: SharedArrayBuffer } };
-        const control = new Int32Array(ring.control);
-        const from = control[1];
-        const at = performance.now();
-        document.body.dispatchEvent(new KeyboardEvent("keydown", { code: "Space", key: " ", bubbles: true }));
-        while (Atomics.load(control, 1) === from && performance.now() - at < 2000)
-          await new Promise((r) => setTimeout(r, 1));
-        return performance.now() - at;
-      })
-    );
+    started.push((await watchRing(page, { code: "Space", key: " " }, "any")).read);
     await page.waitForTimeout(1000);
     // A change: mute the only sounding clip (wind), until the output reads silence.
-    changed.push(
-      await page.evaluate(async () => {
-        const { ring } = window as unknown as {
-          ring: { control: SharedArrayBuffer; audio: SharedArrayBuffer };
-        };
-        const control = new Int32Array(ring.control);
-        const audio = new Float32Array(ring.audio);
-        const solo = document.querySelector<HTMLButtonElement>('[aria-label="Solo Narrator"]');
-        const at = performance.now();
-        solo?.click();
-        for (;;) {
-          const slot = (Atomics.load(control, 1) & (audio.length / 2 - 1)) * 2;
-          if (audio[slot] === 0 && audio[slot + 1] === 0) break;
-          if (performance.now() - at > 3000) break;
-          await new Promise((r) => setTimeout(r, 1));
-        }
-        return performance.now() - at;
-      })
-    );
+    changed.push((await watchRing(page, { click: '[aria-label="Solo Narrator"]' }, "silent")).read);
     await page.keyboard.press("Control+z");
     await page.waitForTimeout(300);
-    // A candidate: the gain of the low interview is heard or not. From the key to the first frame that is made of the other, and that the output reads.
+    // A candidate: the gain of the low interview is heard or not. While the quiet one is heard no frame is loud: the first such frame is of the other.
     await page.getByRole("button", { name: /^Engineer 2/ }).click();
     await page.getByText("measuring levels…").waitFor({ state: "hidden" });
     await page.waitForTimeout(500);
     await page.keyboard.press("q");
     await page.keyboard.press("Alt+p");
     await page.waitForTimeout(1500);
-    const { made, read, gap } = await page.evaluate(async () => {
-      const { ring } = window as unknown as {
-        ring: { control: SharedArrayBuffer; audio: SharedArrayBuffer };
-      };
-      const control = new Int32Array(ring.control);
-      const audio = new Float32Array(ring.audio);
-      const frames = audio.length / 2;
-      /** The first loud frame between two, if there is one. */
-      const loud = (from: number, to: number) => {
-        for (let i = from; i !== to; i = (i + 1) | 0)
-          if (Math.abs(audio[(i & (frames - 1)) * 2]) > 0.004) return i;
-        return null;
-      };
-      const starved = () => Atomics.load(control, 3);
-      const press = (key: string) =>
-        document.body.dispatchEvent(
-          new KeyboardEvent("keydown", { code: `Digit${key}`, key, bubbles: true })
-        );
-      press("1");
-      await new Promise((r) => setTimeout(r, 900));
-      // While the quiet one is heard nothing lies in the ring that is loud: the first such frame is of the other.
-      const before = starved();
-      const at = performance.now();
-      const from = Atomics.load(control, 0);
-      press("2");
-      let made = 0;
-      let heardAt = 0;
-      let first: number | null = null;
-      while (performance.now() - at < 3000 && heardAt === 0) {
-        if (first === null) {
-          first = loud(from, Atomics.load(control, 0));
-          if (first !== null) made = performance.now() - at;
-        }
-        if (first !== null && ((Atomics.load(control, 1) - first) | 0) > 0) heardAt = performance.now() - at;
-        await new Promise((r) => setTimeout(r, 0));
-      }
-      return { made, read: heardAt, gap: starved() - before };
-    });
+    await page.keyboard.press("1");
+    await page.waitForTimeout(900);
+    const { made, read, missing } = await watchRing(page, { code: "Digit2", key: "2" }, "loud");
     switchMade.push(made);
     switchRead.push(read);
-    gaps.push(gap);
+    gaps.push(missing);
     await page.keyboard.press("Alt+p");
     await page.close();
   }

@@ -154,6 +154,29 @@ describe("all commands", () => {
       { numRuns: 150 }
     );
   });
+
+  it("show the same objects still when the server confirms what was made, sent as JSON", () => {
+    fc.assert(
+      fc.property(fc.nat(), fc.integer({ min: 1, max: 4 }), (seed, count) => {
+        const replica = new Replica({ revision: 0, document: smallProject(), history: NO_HISTORY }, "one");
+        const log: Entry[] = [];
+        for (let i = 0; i < count; i++) {
+          const command = new CommandMaker(randomOf(seed + i), `n${i}`).any(replica.shown);
+          const applied = tried(replica.shown, command);
+          if (!applied || !replica.make(`e${i}`, command)) continue;
+          const { label, changes } = applied;
+          const who = { page: "one", job: null, kind: "do" as const, target: null };
+          log.push({ ...who, editId: `e${i}`, label, changes, revision: log.length + 1 });
+        }
+        const shown = replica.shown;
+        replica.take(JSON.parse(JSON.stringify(log)) as Entry[]);
+        expect(replica.outbox).toEqual([]);
+        expect(replica.shown).toBe(shown);
+        expect(replica.confirmed).toBe(shown);
+      }),
+      { numRuns: 150 }
+    );
+  });
 });
 
 describe("stored changes on a document that has gone on", () => {

@@ -138,6 +138,7 @@ export class Player {
   /** Says what is to be played: the first time all of it, then what has changed since. */
   setDocument(document: Document): void {
     const last = this.#document;
+    if (last === document) return;
     this.#document = document;
     if (!last) this.#tell({ type: "document", document: document.toJson() });
     else {

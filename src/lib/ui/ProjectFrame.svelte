@@ -34,7 +34,7 @@
   const focus = new FocusOrigin();
   let dropping = $state(false);
 
-  // Before the screen is drawn anew: what is heard should not wait for what is seen.
+  // What else is heard than the document: candidates and trials. The document itself is given as soon as it changes.
   $effect.pre(() => transport.giveDocument());
   $effect.pre(() => editor.clips.show(session.shown));
   $effect(() => transport.giveLoop());

@@ -155,8 +155,13 @@ export class Replica {
       asForetold = asForetold && foretold;
       this.#confirm(entry);
     }
-    if (asForetold) this.#rebaseHistory();
-    else this.#rebase();
+    if (!asForetold) {
+      this.#rebase();
+      return;
+    }
+    this.#rebaseHistory();
+    // What is shown stays the same object, and its entities with it: nothing that follows it has to do its work again.
+    if (this.#outbox.length === 0) this.#confirmed = this.#shown;
   }
 
   #confirm(entry: Entry): void {
@@ -189,7 +194,6 @@ export class Replica {
 
   #rebaseHistory(): void {
     this.#history = this.#outbox.reduce((h, edit) => historyAfter(h, this.#stepOf(edit)), this.#base);
-    if (this.#outbox.length === 0) this.#shown = this.#confirmed;
   }
 
   #rebase(): void {

@@ -1,5 +1,5 @@
 // Everything that the parts of the edit screen share, handed down as one context.
-import { getContext, setContext } from "svelte";
+import { getContext, setContext, untrack } from "svelte";
 import type { ProjectState } from "$lib/api/types";
 import type { Recording, Section, Track } from "$lib/core/session/schema";
 import { programmeEnd } from "$lib/core/session/lookup";
@@ -117,6 +117,7 @@ export class Editor {
     this.hearing = new Hearing(this.session, this.selection, this.analysis);
     this.trials = new Trials(this.session);
     this.transport = new Transport(this.session, this.selection, this.hearing, this.trials);
+    this.session.onshown = () => untrack(() => this.transport.giveDocument());
     this.sounds = new Sounds(this.session);
     this.deliveries = new Deliveries(this.session);
     this.batches = new Batches(this.session);

@@ -51,6 +51,8 @@ export class Session {
   readonly #server: SessionServer;
   /** Edits that were made before this page was opened: their names are known to who opened it. */
   readonly #older: ReadonlySet<string>;
+  /** Told of what is shown before the page is: what is heard does not wait for what is seen. */
+  onshown: (() => void) | undefined;
 
   constructor(
     { id, revision, document, history, broken }: ProjectState,
@@ -77,6 +79,7 @@ export class Session {
     this.document = this.#replica.shown;
     this.history = this.#replica.history;
     this.unsaved = this.#replica.outbox.length;
+    this.onshown?.();
   }
 
   /** The document as it is shown and heard now. */
@@ -109,12 +112,9 @@ export class Session {
 
   /** Shows and plays a change without making it. */
   draft(command: Command | null): void {
-    if (!command) {
-      this.#draft = null;
-      return;
-    }
     try {
-      this.#draft = applyCommand(this.document, command).document;
+      this.#draft = command && applyCommand(this.document, command).document;
+      this.onshown?.();
     } catch (error) {
       if (!(error instanceof CommandRefused)) throw error;
     }
