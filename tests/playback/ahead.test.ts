@@ -32,6 +32,18 @@ describe("how much sound lies ready", () => {
     expect(looks(ahead, 1000, 0.05, 0.1)).toBeCloseTo(0.018);
   });
 
+  it("stays more for a while after some was missing, the more often the more", () => {
+    const ahead = new Ahead();
+    looks(ahead, 1, 0);
+    expect(looks(ahead, 100, 0.05)).toBeCloseTo(0.02);
+    looks(ahead, 1, 0);
+    expect(looks(ahead, 199, 0.05)).toBeCloseTo(0.028);
+    expect(looks(ahead, 20, 0.05)).toBeCloseTo(0.02);
+    expect(looks(ahead, 220, 0.05)).toBeCloseTo(0.012);
+    looks(ahead, 50, 0);
+    expect(looks(ahead, 100, 0.09)).toBeCloseTo(0.044);
+  });
+
   it("shrinks by no more than what is left over, and stays where less would be too little", () => {
     const first = new Ahead().seconds;
     expect(looks(new Ahead(), 10, 0.008)).toBeCloseTo(first - 0.001);

@@ -11,6 +11,10 @@ const SCARCE = 0.004;
 const MORE = 0.004;
 /** How much more is kept after some was missing. */
 const MUCH_MORE = 0.012;
+/** What was missing once will be again: so much more is kept at least from then on, up to a limit, until so many looks found none missing. */
+const WARY = 0.008;
+const WARIEST = 0.032;
+const FORGIVEN = 200;
 /** Less is kept when that would leave this much, by steps. */
 const ENOUGH = 0.007;
 const LESS = 0.008;
@@ -22,6 +26,8 @@ export class Ahead {
   #calm = 0;
   #least = Infinity;
   #load = 0;
+  #wary = 0;
+  #unbroken = 0;
 
   /** Seconds of finished sound to keep ready. */
   get seconds(): number {
@@ -34,7 +40,8 @@ export class Ahead {
    */
   look(left: number, load: number): void {
     // One costly moment, as what runs for the first time, is no load.
-    const least = Math.min(MOST, LEAST + LOADED * Math.min(load, this.#load));
+    this.#remember(left);
+    const least = Math.min(MOST, LEAST + this.#wary + LOADED * Math.min(load, this.#load));
     this.#load = load;
     this.#seconds = Math.max(this.#seconds, least);
     if (left < SCARCE) this.#seconds = Math.min(MOST, this.#seconds + (left > 0 ? MORE : MUCH_MORE));
@@ -45,5 +52,13 @@ export class Ahead {
     if (spare > 0) this.#seconds = Math.max(least, this.#seconds - spare);
     this.#calm = 0;
     this.#least = Infinity;
+  }
+
+  #remember(left: number): void {
+    if (left <= 0) this.#wary = Math.min(WARIEST, this.#wary + WARY);
+    this.#unbroken = left > 0 ? this.#unbroken + 1 : 0;
+    if (this.#unbroken < FORGIVEN) return;
+    this.#wary = Math.max(0, this.#wary - WARY);
+    this.#unbroken = 0;
   }
 }
