@@ -5,18 +5,19 @@
   import { num, isOn, choice, type ParamValue } from "$lib/core/effects/description";
   import { bandUses, EQ_BANDS, eqSections, parametricEq } from "$lib/core/effects/parametricEq";
   import { draggable } from "../../shared/draggable";
+  import type { Palette } from "../../shared/palette";
   import { useEditor } from "../../state/editor.svelte";
   import ParamField from "./ParamField.svelte";
   import Graph from "./Graph.svelte";
   import { hertzText } from "./scales";
   import type { PanelProps } from "./pictures";
   import {
+    fillSpectrum,
     SPECTRUM_LEAST_DB,
     SPECTRUM_MOST_DB,
-    spectrumArea,
     spectrumAt,
-    spectrumLine
-  } from "./spectraPaths";
+    strokeSpectrum
+  } from "./spectraPictures";
   import { playedShare } from "./subjectTime";
 
   let { stepId, params, draft, commit, height, mixed }: PanelProps = $props();
@@ -30,8 +31,14 @@
   const level = $derived(scaleLinear([SPECTRUM_LEAST_DB, SPECTRUM_MOST_DB], [height - 14, 6]));
   const trace = $derived(analysis.traceOf(stepId));
   const share = $derived(transport.playing ? playedShare(editor) : undefined);
-  const before = $derived(trace && spectrumArea(spectrumAt(trace.inSpectra, share), x, level));
-  const after = $derived(trace && spectrumLine(spectrumAt(trace.outSpectra, share), x, level));
+  function spectra(context: CanvasRenderingContext2D, { slate }: Palette): void {
+    if (!trace) return;
+    context.fillStyle = context.strokeStyle = slate;
+    strokeSpectrum(context, spectrumAt(trace.outSpectra, share), x, level);
+    context.globalAlpha = 0.3;
+    fillSpectrum(context, spectrumAt(trace.inSpectra, share), x, level);
+  }
+
   const marks = [20, 50, 100, 200, 500, 1000, 2000, 5000, 20000];
   const levels = [-18, -9, 0, 9, 18];
   const bands = Array.from({ length: EQ_BANDS }, (_, i) => i + 1);
@@ -78,10 +85,9 @@
       ends={[6, height - 14]}
       across={marks.map((hertz) => ({ at: x(hertz), text: hertzText(hertz) }))}
       up={levels.map((db) => ({ at: y(db), text: `${db > 0 ? "+" : ""}${db}` }))}
+      under={spectra}
     >
       <line class="zero" x1="30" x2={width - 8} y1={y(0)} y2={y(0)} />
-      {#if before}<path class="before" d={before} />{/if}
-      {#if after}<path class="after" d={after} />{/if}
       <path d={path} />
     </Graph>
     {#each used as n (n)}
@@ -164,16 +170,6 @@
     fill: none;
     stroke: var(--w-madder);
     stroke-width: 2;
-  }
-
-  .before {
-    fill: color-mix(in srgb, var(--w-slate) 30%, transparent);
-    stroke: none;
-  }
-
-  .after {
-    stroke: var(--w-slate);
-    stroke-width: 1;
   }
 
   .point {

@@ -1,6 +1,8 @@
 <!-- The axes that all pictures of steps share: lines with their values at the left and below; what is drawn on them is given. -->
 <script lang="ts">
   import type { Snippet } from "svelte";
+  import LiveLayer from "../../shared/LiveLayer.svelte";
+  import type { Palette } from "../../shared/palette";
 
   /** A value of an axis, and the pixel at which it lies. */
   interface Mark {
@@ -19,9 +21,13 @@
     across: readonly Mark[];
     up: readonly Mark[];
     children: Snippet;
+    /** What moves with the sound, under what is drawn, and over it. */
+    under?: Live | undefined;
+    over?: Live | undefined;
   }
+  type Live = (context: CanvasRenderingContext2D, palette: Palette) => void;
 
-  let { width, height, label, sides, ends, across, up, children }: Props = $props();
+  let { width, height, label, sides, ends, across, up, children, under, over }: Props = $props();
   /** Pixels of a letter of the values, and between two values at least. */
   const LETTER = 7.2;
   const GAP = 4;
@@ -44,26 +50,35 @@
   });
 </script>
 
-<svg {width} {height} role="img" aria-label={label}>
-  {#each across as { at, text } (text)}
-    <line x1={at} x2={at} y1={ends[0]} y2={ends[1]} />
-  {/each}
-  {#each values as { at, text, anchor } (text)}
-    <text x={at} y={height - 4} text-anchor={anchor}>{text}</text>
-  {/each}
-  {#each up as { at, text } (text)}
-    <line x1={sides[0]} x2={sides[1]} y1={at} y2={at} />
-    <text x={sides[0] - 4} y={at + 4} text-anchor="end">{text}</text>
-  {/each}
-  {@render children()}
-</svg>
+<div class="picture">
+  {#if under}<LiveLayer {width} {height} paint={under} />{/if}
+  <svg {width} {height} role="img" aria-label={label}>
+    {#each across as { at, text } (text)}
+      <line x1={at} x2={at} y1={ends[0]} y2={ends[1]} />
+    {/each}
+    {#each values as { at, text, anchor } (text)}
+      <text x={at} y={height - 4} text-anchor={anchor}>{text}</text>
+    {/each}
+    {#each up as { at, text } (text)}
+      <line x1={sides[0]} x2={sides[1]} y1={at} y2={at} />
+      <text x={sides[0] - 4} y={at + 4} text-anchor="end">{text}</text>
+    {/each}
+    {@render children()}
+  </svg>
+  {#if over}<LiveLayer {width} {height} paint={over} />{/if}
+</div>
 
 <style>
-  svg {
-    display: block;
+  .picture {
+    position: relative;
     flex: none;
     border: 1px solid var(--w-rule);
     background: var(--w-paper);
+  }
+
+  svg {
+    position: relative;
+    display: block;
   }
 
   line {

@@ -4,6 +4,7 @@
   import { chorusModulation } from "$lib/core/effects/chorus";
   import { flangerModulation } from "$lib/core/effects/flanger";
   import { delayAt } from "$lib/core/effects/modulatedDelay";
+  import type { Palette } from "../../shared/palette";
   import { useEditor } from "../../state/editor.svelte";
   import Graph from "./Graph.svelte";
   import type { PanelProps } from "./pictures";
@@ -39,6 +40,12 @@
     const frame = transport.position - (clip ? clip.start - clip.offset : 0);
     return frame < 0 ? undefined : (frame / sampleRate) % seconds;
   });
+
+  function played(context: CanvasRenderingContext2D, { ink }: Palette): void {
+    if (now === undefined) return;
+    context.fillStyle = ink;
+    context.fillRect(x(now) - 0.75, 0, 1.5, height);
+  }
 </script>
 
 <Graph
@@ -51,20 +58,15 @@
   ends={[6, height - 16]}
   across={x.ticks(4).map((second) => ({ at: x(second), text: `${second} s` }))}
   up={y.ticks(3).map((ms) => ({ at: y(ms), text: `${ms} ms` }))}
+  over={played}
 >
   {#each paths as [left, right], voice (voice)}
     <path d={left} />
     <path class="right" d={right} />
   {/each}
-  {#if now !== undefined}<line class="played" x1={x(now)} x2={x(now)} y1="0" y2={height} />{/if}
 </Graph>
 
 <style>
-  .played {
-    stroke: var(--w-ink);
-    stroke-width: 1.5;
-  }
-
   path {
     fill: none;
     stroke: var(--w-madder);

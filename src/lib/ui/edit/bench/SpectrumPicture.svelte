@@ -3,17 +3,18 @@
   import { scaleLinear, scaleLog } from "d3";
   import { powerAtRate, profileFromText } from "$lib/core/effects/noiseProfile";
   import { bandHertz } from "$lib/core/measure/spectrumColumns";
+  import type { Palette } from "../../shared/palette";
   import { useEditor } from "../../state/editor.svelte";
   import Graph from "./Graph.svelte";
   import { hertzText } from "./scales";
   import type { PanelProps } from "./pictures";
   import {
+    fillSpectrum,
     SPECTRUM_LEAST_DB,
     SPECTRUM_MOST_DB,
-    spectrumArea,
     spectrumAt,
-    spectrumLine
-  } from "./spectraPaths";
+    strokeSpectrum
+  } from "./spectraPictures";
   import { playedShare } from "./subjectTime";
 
   let { stepId, params, learnt, height }: PanelProps = $props();
@@ -42,6 +43,22 @@
       return 10 * Math.log10(power[bin] * scale + 1e-20);
     });
   });
+
+  function spectra(context: CanvasRenderingContext2D, { slate, madder, ink }: Palette): void {
+    if (!before || !after) return;
+    context.fillStyle = slate;
+    context.globalAlpha = 0.45;
+    fillSpectrum(context, before, x, y);
+    context.globalAlpha = 1;
+    context.strokeStyle = madder;
+    context.lineWidth = 1.5;
+    strokeSpectrum(context, after, x, y);
+    if (!noise) return;
+    context.strokeStyle = ink;
+    context.lineWidth = 1;
+    context.setLineDash([4, 3]);
+    strokeSpectrum(context, noise, x, y);
+  }
 </script>
 
 <Graph
@@ -54,33 +71,14 @@
   ends={[6, height - 16]}
   across={[20, 100, 1000, 10000].map((hertz) => ({ at: x(hertz), text: hertzText(hertz) }))}
   up={[-80, -60, -40, -20].map((db) => ({ at: y(db), text: String(db) }))}
+  over={spectra}
 >
-  {#if before && after}
-    <path class="before" d={spectrumArea(before, x, y)} />
-    <path class="after" d={spectrumLine(after, x, y)} />
-    {#if noise}<path class="noise" d={spectrumLine(noise, x, y)} />{/if}
-  {:else}<text x={WIDTH / 2} y={height / 2} text-anchor="middle"
+  {#if !trace}<text x={WIDTH / 2} y={height / 2} text-anchor="middle"
       >{analysis.progress < 1 ? "listening…" : "not heard"}</text
     >{/if}
 </Graph>
 
 <style>
-  .before {
-    fill: color-mix(in srgb, var(--w-slate) 45%, transparent);
-  }
-
-  .after {
-    fill: none;
-    stroke: var(--w-madder);
-    stroke-width: 1.5;
-  }
-
-  .noise {
-    fill: none;
-    stroke: var(--w-ink);
-    stroke-dasharray: 4 3;
-  }
-
   text {
     fill: var(--w-soft);
     font-family: var(--w-mono);

@@ -3,7 +3,9 @@
   import { line, scaleLinear } from "d3";
   import { dbToGain, formatDb, gainToDb } from "$lib/core/units/decibels";
   import { useEditor } from "../../state/editor.svelte";
-  import { currentPalette } from "../timeline/drawing/palette";
+  import { COUNT_FONT } from "../../shared/canvasFonts";
+  import LiveLayer from "../../shared/LiveLayer.svelte";
+  import { currentPalette, type Palette } from "../../shared/palette";
   import type { PanelProps } from "./pictures";
   import { playedShare } from "./subjectTime";
   import { drawPeaks, strokePeaks } from "./wavePicture";
@@ -54,6 +56,18 @@
   const share = $derived(playedShare(editor));
   const column = $derived(share === undefined ? undefined : Math.floor(share * change.length));
   const now = $derived(column === undefined ? undefined : change[column]);
+  const level = $derived(now !== undefined && Number.isFinite(now));
+
+  function live(context: CanvasRenderingContext2D, { ink, soft }: Palette): void {
+    if (share === undefined) return;
+    context.fillStyle = ink;
+    context.fillRect(34 + share * (width - 34) - 0.75, 0, 1.5, height);
+    if (now === undefined || !level) return;
+    context.font = COUNT_FONT;
+    context.fillStyle = soft;
+    context.textAlign = "end";
+    context.fillText(`${formatDb(now, 1, true)} dB`, width - 4, height - 8);
+  }
 
   $effect(() => {
     const context = canvas?.getContext("2d");
@@ -102,19 +116,17 @@
       {@const at = 34 + (column / change.length) * (width - 34)}
       <path class="touched" d="M{at - 3} 0H{at + 3}L{at} 6Z" />
     {/each}
-    {#if share !== undefined}
-      <line class="played" x1={34 + share * (width - 34)} x2={34 + share * (width - 34)} y1="0" y2={height} />
-    {/if}
-    <text x={width - 4} y={height - 8} text-anchor="end"
-      >{now !== undefined && Number.isFinite(now)
-        ? `${formatDb(now, 1, true)} dB`
-        : REPAIRS.has(effectId) && trace
+    {#if !level}
+      <text x={width - 4} y={height - 8} text-anchor="end"
+        >{REPAIRS.has(effectId) && trace
           ? `${touched.length} place${touched.length === 1 ? "" : "s"} mended`
           : trace
             ? `${formatDb(least, 1, true)} to ${formatDb(most, 1, true)} dB`
             : "listening…"}</text
-    >
+      >
+    {/if}
   </svg>
+  <LiveLayer {width} {height} paint={live} />
 </figure>
 
 <style>
@@ -141,11 +153,6 @@
 
   line {
     stroke: var(--w-rule);
-  }
-
-  .played {
-    stroke: var(--w-ink);
-    stroke-width: 1.5;
   }
 
   path {

@@ -5,6 +5,7 @@
   import { expanderGain } from "$lib/core/effects/expander";
   import { num } from "$lib/core/effects/description";
   import { formatDb, gainToDb } from "$lib/core/units/decibels";
+  import type { Palette } from "../../shared/palette";
   import { useEditor } from "../../state/editor.svelte";
   import Graph from "./Graph.svelte";
   import type { PanelProps } from "./pictures";
@@ -45,6 +46,15 @@
     });
     return line()(points) ?? "";
   });
+  function point(context: CanvasRenderingContext2D, { ochre, ink }: Palette): void {
+    if (!now) return;
+    context.beginPath();
+    context.arc(now.x, now.y, 4.5, 0, 2 * Math.PI);
+    context.fillStyle = ochre;
+    context.fill();
+    context.strokeStyle = ink;
+    context.stroke();
+  }
   const summary = $derived(
     `-40 dB in gives ${formatDb(out(-40))} dB out, 0 dB in gives ${formatDb(out(0))} dB out`
   );
@@ -58,10 +68,10 @@
   ends={[y(0), y(FLOOR)]}
   across={GRID.map((level) => ({ at: x(level), text: String(level) }))}
   up={GRID.map((level) => ({ at: y(level), text: String(level) }))}
+  over={point}
 >
   <line class="same" x1={x(FLOOR)} y1={y(FLOOR)} x2={x(0)} y2={y(0)} />
   <path d={path} />
-  {#if now}<circle cx={now.x} cy={now.y} r="4.5" />{/if}
 </Graph>
 
 <style>
@@ -74,10 +84,5 @@
     fill: none;
     stroke: var(--w-madder);
     stroke-width: 2;
-  }
-
-  circle {
-    fill: var(--w-ochre);
-    stroke: var(--w-ink);
   }
 </style>

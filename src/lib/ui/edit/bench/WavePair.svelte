@@ -11,11 +11,10 @@
   import type { Step } from "$lib/core/session/schema";
   import { spanOrigin } from "$lib/core/session/spans";
   import { formatDb, gainToDb } from "$lib/core/units/decibels";
-  import Over from "../../shared/Over.svelte";
   import Playhead from "../../shared/Playhead.svelte";
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
-  import { currentPalette } from "../timeline/drawing/palette";
+  import { currentPalette } from "../../shared/palette";
   import { shownTime, subjectTime } from "./subjectTime";
   import { drawPeaks, drawSpectra, strokePeaks } from "./wavePicture";
 
@@ -246,7 +245,7 @@
         }}
       ></span>
     {/each}
-    <Over><Playhead x={playhead * width} {width} /></Over>
+    <Playhead x={playhead * width} {width} />
   </div>
 </div>
 

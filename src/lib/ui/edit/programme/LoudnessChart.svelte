@@ -3,10 +3,9 @@
   import { area, line, scaleLinear } from "d3";
   import type { CurveJson } from "$lib/core/measure/json";
   import { formatTime } from "$lib/core/units/time";
-  import Over from "../../shared/Over.svelte";
   import Playhead from "../../shared/Playhead.svelte";
   import { useEditor } from "../../state/editor.svelte";
-  import { currentPalette } from "../timeline/drawing/palette";
+  import { currentPalette } from "../../shared/palette";
   import type { Target } from "./targets";
 
   interface Props {
@@ -138,7 +137,7 @@
       aria-hidden="true"
     ></canvas>
     <div class="curves" style:left="{MARGIN.left}px">
-      <Over><Playhead x={playX} width={width - MARGIN.left} /></Over>
+      <Playhead x={playX} width={width - MARGIN.left} />
     </div>
   </div>
 </div>

@@ -5,13 +5,12 @@
   import { useEditor } from "../../state/editor.svelte";
   import { choiceOf } from "../../state/selection.svelte";
   import { dropFade, dropTreatment, pullsFade, pullsTreatment } from "../../state/pulledTreatment";
-  import Over from "../../shared/Over.svelte";
-  import OverNote from "../../shared/OverNote.svelte";
   import Playhead from "../../shared/Playhead.svelte";
   import { addClip } from "../../state/editing";
   import { movingOf } from "../../state/moving";
   import { LanePainter } from "./drawing/lanePainter";
-  import { forgetWidths, NAME_FONT } from "./drawing/names";
+  import { NAME_FONT } from "../../shared/canvasFonts";
+  import { forgetWidths } from "./drawing/names";
   import { BendFade } from "./gestures/bendFade";
   import { ChooseTime } from "./gestures/chooseTime";
   import type { Gesture, LanePoint } from "./gestures/gesture";
@@ -28,6 +27,7 @@
   import type { LaneStack } from "./layout";
   import Lines from "./Lines.svelte";
   import PulledClips from "./PulledClips.svelte";
+  import PullNotes from "./PullNotes.svelte";
 
   interface Props {
     tracks: readonly Track[];
@@ -35,9 +35,11 @@
     laidOut: LaidOut;
     /** Which of them are in sight, or nearly. */
     near: readonly boolean[];
+    /** The part of the lanes that is in sight, in pixels from their top. */
+    seen: { readonly top: number; readonly height: number };
   }
 
-  let { tracks, stack, laidOut, near }: Props = $props();
+  let { tracks, stack, laidOut, near, seen }: Props = $props();
   const editor = useEditor();
   const { session, selection, view, clips, layout, transport, tiles, pull, preferences } = editor;
 
@@ -249,22 +251,8 @@
       ></div>
     {/each}
   {/if}
-  <Over>
-    <Playhead x={view.x(transport.position)} width={view.width} />
-    {#if pull.snapped}
-      {@const x = view.x(pull.snapped.at)}
-      <line class="snapped" x1={x} x2={x} y2="100%" />
-      <OverNote kind="name" x={x + 3} y={2} text={pull.snapped.what} />
-    {/if}
-    {#if pull.note}
-      <OverNote
-        kind="note"
-        x={Math.min(pull.note.x + 14, Math.max(0, view.width - 320))}
-        y={pull.note.y + 16}
-        text={pull.note.text}
-      />
-    {/if}
-  </Over>
+  <Playhead x={view.x(transport.position)} width={view.width} />
+  <PullNotes {seen} />
 </div>
 
 <style>
@@ -302,11 +290,6 @@
     background: var(--w-select);
     border-inline: 1px solid var(--w-ochre);
     pointer-events: none;
-  }
-
-  .snapped {
-    stroke: color-mix(in srgb, var(--w-madder) 98%, transparent);
-    stroke-dasharray: 3 2;
   }
 
   .marquee {

@@ -7,12 +7,11 @@
   import { dbToGain } from "$lib/core/units/decibels";
   import { formatTime } from "$lib/core/units/time";
   import type { StripClip } from "$lib/waveform/strip";
-  import Over from "../../shared/Over.svelte";
   import Playhead from "../../shared/Playhead.svelte";
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
   import { sized } from "./drawing/lanePainter";
-  import { currentPalette } from "./drawing/palette";
+  import { currentPalette } from "../../shared/palette";
 
   let { tracks }: { tracks: readonly Track[] } = $props();
   const { session, view, clips, tiles, transport, sampleRate } = useEditor();
@@ -157,7 +156,7 @@
   }}
 >
   <canvas bind:this={canvas} aria-hidden="true"></canvas>
-  <Over><Playhead x={(transport.position / whole) * width} {width} /></Over>
+  <Playhead x={(transport.position / whole) * width} {width} />
 </div>
 
 <style>

@@ -7,7 +7,7 @@
   import { useEditor } from "../../state/editor.svelte";
   import { NOTHING, type Pulled } from "../../state/pull.svelte";
   import { drawClips, sized } from "./drawing/lanePainter";
-  import { currentPalette } from "./drawing/palette";
+  import { currentPalette } from "../../shared/palette";
   import { CARD_LESS, CARD_TOP, type LaneStack } from "./layout";
 
   interface Props {

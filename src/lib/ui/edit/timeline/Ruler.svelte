@@ -6,7 +6,7 @@
   import { useEditor } from "../../state/editor.svelte";
   import { snapEdges } from "../../state/snapping";
   import { sized } from "./drawing/lanePainter";
-  import { currentPalette } from "./drawing/palette";
+  import { currentPalette } from "../../shared/palette";
 
   const editor = useEditor();
   const { view, selection, transport, sampleRate, preferences, pull } = editor;

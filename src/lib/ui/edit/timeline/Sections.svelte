@@ -8,8 +8,9 @@
   import { Preferences } from "../../state/preferences.svelte";
   import { snapEdges } from "../../state/snapping";
   import { sized } from "./drawing/lanePainter";
-  import { fitted, NAME_FONT } from "./drawing/names";
-  import { currentPalette } from "./drawing/palette";
+  import { NAME_FONT } from "../../shared/canvasFonts";
+  import { fitted } from "./drawing/names";
+  import { currentPalette } from "../../shared/palette";
   import type { LaidOut } from "./laidOut.svelte";
 
   let { laidOut }: { laidOut: LaidOut } = $props();

@@ -106,7 +106,7 @@
         {/if}
       {/each}
     </div>
-    <Lanes {tracks} {stack} {laidOut} {near} />
+    <Lanes {tracks} {stack} {laidOut} {near} seen={{ top: scrolled, height: roomHeight }} />
   </div>
   <ProgrammeStrip {tracks} />
 </div>

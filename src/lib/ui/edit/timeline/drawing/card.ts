@@ -10,9 +10,10 @@ import type { Tables } from "$lib/core/session/tables";
 import type { Tiles } from "$lib/waveform/tiles";
 import { heightOf } from "../../../state/gainLines";
 import { GRIP, gripInSight, HEM, LEAST_WITH_ELEMENT, LEAST_WITH_GRIPS, NAME, waveBox } from "../layout";
-import { COUNT_FONT, DIGIT, fitted, NAME_FONT } from "./names";
+import { COUNT_FONT, DIGIT, NAME_FONT } from "../../../shared/canvasFonts";
+import { fitted } from "./names";
 import { MARK_WIDTH, markPath, type Mark } from "./marks";
-import { pixelOf, type Palette } from "./palette";
+import { pixelOf, type Palette } from "../../../shared/palette";
 import { drawWave } from "./wave";
 
 /** What cards of a lane are drawn with. */

@@ -14,7 +14,7 @@ import {
   type Card,
   type CardStyle
 } from "./card";
-import { currentPalette } from "./palette";
+import { currentPalette } from "../../../shared/palette";
 
 /** What a lane shows, in CSS pixels. */
 export interface LaneView

@@ -1,9 +1,5 @@
 // Text in canvases: cut to fit by a table of widths, since measuring every name in every frame is dear.
 
-export const NAME_FONT = '12px "IBM Plex Sans", system-ui, sans-serif';
-export const COUNT_FONT = '12px "IBM Plex Mono", ui-monospace, monospace';
-/** Width of a digit in the counts' font. */
-export const DIGIT = 7.2;
 const widths = new Map<string, number>();
 
 function widthOf(context: CanvasRenderingContext2D, letter: string): number {

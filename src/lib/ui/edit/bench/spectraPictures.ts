@@ -1,4 +1,4 @@
-// Spectra of a trace as paths: at the playhead while something plays, else of the whole.
+// Spectra of a trace, painted: at the playhead while something plays, else of the whole.
 import { area, line } from "d3";
 import { bandHertz, meanSpectrum, type Spectra } from "$lib/core/measure/spectrumColumns";
 
@@ -24,16 +24,30 @@ function points(levels: readonly number[], x: Scale, y: Scale): [number, number]
   ]);
 }
 
-/** The filled shape under a spectrum. */
-export function spectrumArea(levels: readonly number[], x: Scale, y: Scale): string {
-  return (
-    area<[number, number]>()
-      .x((p) => p[0])
-      .y1((p) => p[1])
-      .y0(y(SPECTRUM_LEAST_DB))(points(levels, x, y)) ?? ""
-  );
+/** Fills the shape under a spectrum with the context's colour. */
+export function fillSpectrum(
+  context: CanvasRenderingContext2D,
+  levels: readonly number[],
+  x: Scale,
+  y: Scale
+): void {
+  context.beginPath();
+  area<[number, number]>()
+    .x((p) => p[0])
+    .y1((p) => p[1])
+    .y0(y(SPECTRUM_LEAST_DB))
+    .context(context)(points(levels, x, y));
+  context.fill();
 }
 
-export function spectrumLine(levels: readonly number[], x: Scale, y: Scale): string {
-  return line()(points(levels, x, y)) ?? "";
+/** Draws a spectrum as a line in the context's colour and width. */
+export function strokeSpectrum(
+  context: CanvasRenderingContext2D,
+  levels: readonly number[],
+  x: Scale,
+  y: Scale
+): void {
+  context.beginPath();
+  line().context(context)(points(levels, x, y));
+  context.stroke();
 }

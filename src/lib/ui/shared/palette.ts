@@ -1,5 +1,5 @@
 // The colours of the look, for canvases.
-import { look } from "../../../shared/look.svelte";
+import { look } from "./look.svelte";
 
 export interface Palette {
   readonly paper: string;
