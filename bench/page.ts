@@ -161,7 +161,17 @@ try {
       return Date.now() - begin;
     };
     const first = await check(() => page.keyboard.press("p"));
-    const again = await check(() => page.getByRole("button", { name: "Check again" }).click());
+    // In the page: a tool that clicks from outside takes its time for that.
+    const again = await page.evaluate(async () => {
+      const button = [...document.querySelectorAll("button")].find((one) => one.innerText === "Check again");
+      if (!button) throw new Error("There is nothing to check again with.");
+      const begin = performance.now();
+      button.click();
+      // It cannot be clicked while it is checked.
+      do await new Promise((resolve) => requestAnimationFrame(resolve));
+      while (button.disabled);
+      return performance.now() - begin;
+    });
     checked.push(again);
     if (i === 0) row("join check of the demo, the first time (worker and sound come)", first, "ms");
     await page.close();

@@ -56,8 +56,11 @@ export function edgesToCheck(doc: Tables, sampleRate: number): Edge[] {
 /** Adds a sound with the gain that its track gives it. */
 function addTo(sum: Stereo, one: Stereo, gainDb: number): void {
   const gain = dbToGain(gainDb);
-  for (const side of ["left", "right"] as const)
-    for (let i = 0; i < sum[side].length; i++) sum[side][i] += gain * (one[side][i] ?? 0);
+  for (const [into, from] of [
+    [sum.left, one.left],
+    [sum.right, one.right]
+  ] as const)
+    for (let i = 0; i < into.length; i++) into[i] += gain * from[i];
 }
 
 /** Looks at edges one after the other. */
@@ -104,7 +107,8 @@ export class JoinCheck {
       addTo(near.track === edge.track ? own : others, heard, gainDb);
     }
     // Most edges are quiet beside what surrounds them: then the sounds need not be made once more without their cut.
-    if (this.#finder.excess(own, others, [], reach) < POP_DB) return undefined;
+    const sides = this.#finder.sides(own, others, reach);
+    if (this.#finder.excess(sides, own, [], reach) < POP_DB) return undefined;
     const gainDb = doc.get("tracks", edge.track)?.gainDb ?? 0;
     const wholeOf = (one: Clip) => wholeSound(resolveClip(doc, one), source, sampleRate, from, to);
     const bare = wholeOf(clip);
@@ -115,7 +119,7 @@ export class JoinCheck {
         addTo(whole, near.id === clip.id ? bare : wholeOf(near), gainDb);
         return whole;
       });
-    const excessDb = this.#finder.excess(own, others, uncut, reach);
+    const excessDb = this.#finder.excess(sides, own, uncut, reach);
     if (excessDb < POP_DB) return undefined;
     const inside = edge.edge === "in" ? [reach, reach * 2] : [0, reach];
     const half = periodOf(bare, inside[0] ?? 0, inside[1] ?? reach, sampleRate) / 2;

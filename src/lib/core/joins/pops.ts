@@ -32,6 +32,10 @@ export function bark(hz: number): number {
   return (26.81 * hz) / (1960 + hz) - 0.53;
 }
 
+function silent({ left, right }: Stereo): boolean {
+  return left.every((x) => x === 0) && right.every((x) => x === 0);
+}
+
 /** Looks at sound in windows, band by band, of one sample rate. */
 export class PopFinder {
   readonly #size: number;
@@ -41,6 +45,9 @@ export class PopFinder {
   /** Band of each bin. */
   readonly #bandOf: Int32Array;
   readonly #bands: number;
+  /** Powers by band of a look, of each channel. */
+  readonly #left: Float64Array;
+  readonly #right: Float64Array;
 
   constructor(readonly sampleRate: number) {
     this.#size = Math.max(64, 2 ** Math.ceil(Math.log2(LOOK_SECONDS * sampleRate)));
@@ -51,6 +58,8 @@ export class PopFinder {
       Math.max(0, Math.floor(bark((k * sampleRate) / this.#size)))
     );
     this.#bands = (this.#bandOf[this.#size / 2] ?? 0) + 1;
+    this.#left = new Float64Array(this.#bands);
+    this.#right = new Float64Array(this.#bands);
   }
 
   /** Frames that a look needs on each side of the cut. */
@@ -58,33 +67,33 @@ export class PopFinder {
     return Math.ceil(MASK_SECONDS * this.sampleRate) + this.#size;
   }
 
-  /** Power of each band in a window around a frame: the louder of both channels. */
-  #look({ left, right }: Stereo, middle: number): Float64Array {
+  /** Power of each band in a window around a frame, of the louder channel; where that is more than what is there it takes its place. */
+  #look({ left, right }: Stereo, middle: number, most: Float64Array): void {
     const n = this.#size;
     const { f32 } = this.#memory;
     const begin = middle - (n >> 1);
     for (let i = 0; i < n; i++) {
-      const w = this.#window[i] ?? 0;
-      f32[i] = w * (left[begin + i] ?? 0);
-      f32[n + i] = w * (right[begin + i] ?? 0);
+      const w = this.#window[i];
+      f32[i] = w * left[begin + i];
+      f32[n + i] = w * right[begin + i];
     }
     this.#fft.forward(this.#memory.ptr, this.#memory.ptr + n * 4);
     const out = this.#memory.f32;
-    const a = new Float64Array(this.#bands);
-    const b = new Float64Array(this.#bands);
+    const a = this.#left.fill(0);
+    const b = this.#right.fill(0);
     // A sine of full scale shall give 0 dB: (N/4)² of Hann's window.
     const scale = 16 / (n * n);
     for (let k = 1; k <= n / 2; k++) {
-      const [xr, xi] = [out[k] ?? 0, out[n + k] ?? 0];
-      const [yr, yi] = [out[(n - k) % n] ?? 0, out[n + ((n - k) % n)] ?? 0];
+      const xr = out[k];
+      const xi = out[n + k];
+      const yr = out[n - k];
+      const yi = out[2 * n - k];
       // Two real signals in one transform.
-      const power1 = ((xr + yr) ** 2 + (xi - yi) ** 2) / 4;
-      const power2 = ((xi + yi) ** 2 + (yr - xr) ** 2) / 4;
-      const band = this.#bandOf[k] ?? 0;
-      a[band] = (a[band] ?? 0) + power1 * scale;
-      b[band] = (b[band] ?? 0) + power2 * scale;
+      const band = this.#bandOf[k];
+      a[band] += (((xr + yr) ** 2 + (xi - yi) ** 2) / 4) * scale;
+      b[band] += (((xi + yi) ** 2 + (yr - xr) ** 2) / 4) * scale;
     }
-    return a.map((power, band) => Math.max(power, b[band] ?? 0));
+    for (let band = 0; band < a.length; band++) most[band] = Math.max(most[band], a[band], b[band]);
   }
 
   /** Level up to which each band is masked by sounds with these powers, dB. */
@@ -100,35 +109,45 @@ export class PopFinder {
   }
 
   /**
-   * How far what a cut adds rises above what masks it, in dB; below 0 it is masked.
+   * The most power of each band in windows on both sides of a cut that hold nothing of it: what masks it.
    * @param own the track's sound around the cut, as it is heard
    * @param others what sounds besides, of the same length
-   * @param uncut the sounds that meet there as they would go on without a cut: a knock that lies there in one of them is no pop
-   * @param at frame of the cut in all of them; they reach `reach` to its sides
+   * @param at frame of the cut in both; they reach `reach` to its sides
    */
-  excess(own: Stereo, others: Stereo, uncut: readonly Stereo[], at: number): number {
+  sides(own: Stereo, others: Stereo, at: number): Float64Array {
     const n = this.#size;
-    const near = Math.floor(n * NEAR);
-    const step = Math.max(1, n >> 3);
     const sides = new Float64Array(this.#bands);
     const far = Math.ceil(MASK_SECONDS * this.sampleRate);
-    // Windows that hold nothing of the cut.
-    for (let d = (n >> 1) + step; d <= far + (n >> 1); d += n >> 2)
-      for (const middle of [at - d, at + d])
-        for (const sound of [own, others])
-          this.#look(sound, middle).forEach(
-            (power, band) => (sides[band] = Math.max(sides[band] ?? 0, power))
-          );
-    for (let d = -near; d <= near; d += step)
-      for (const sound of uncut)
-        this.#look(sound, at + d).forEach((power, band) => (sides[band] = Math.max(sides[band] ?? 0, power)));
-    const masked = this.#masked(sides);
-    let most = -Infinity;
-    for (let d = -near; d <= near; d += step)
-      this.#look(own, at + d).forEach((power, band) => {
-        most = Math.max(most, powerToDb(power) - (masked[band] ?? FLOOR_DB));
-      });
-    return most;
+    const sounds = [own, others].filter((sound) => !silent(sound));
+    for (let d = (n >> 1) + this.#step; d <= far + (n >> 1); d += n >> 2)
+      for (const sound of sounds) {
+        this.#look(sound, at - d, sides);
+        this.#look(sound, at + d, sides);
+      }
+    return sides;
+  }
+
+  /**
+   * How far what a cut adds rises above what masks it, in dB; below 0 it is masked.
+   * @param sides what `sides` has found
+   * @param own as there
+   * @param uncut the sounds that meet there as they would go on without a cut, of the same length: a knock that lies there in one of them is no pop
+   */
+  excess(sides: Float64Array, own: Stereo, uncut: readonly Stereo[], at: number): number {
+    const near = Math.floor(this.#size * NEAR);
+    const masking = sides.slice();
+    const cut = new Float64Array(this.#bands);
+    for (let d = -near; d <= near; d += this.#step) {
+      for (const sound of uncut) this.#look(sound, at + d, masking);
+      this.#look(own, at + d, cut);
+    }
+    const masked = this.#masked(masking);
+    return cut.reduce((most, power, band) => Math.max(most, powerToDb(power) - masked[band]), -Infinity);
+  }
+
+  /** Frames between windows that hold the cut. */
+  get #step(): number {
+    return Math.max(1, this.#size >> 3);
   }
 
   release(): void {
