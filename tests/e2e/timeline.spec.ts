@@ -94,6 +94,20 @@ test("dropped on others, clips push them along, stay clear while a key is held, 
   expect(peakDb(twice, 2.6, 2.9)).toBeCloseTo(-26, 1);
 });
 
+/** Share of the rows that are painted on the notes of a pull within two pixels of a place, below the plate with the line's name. */
+const paintedRows = (page: Page, x: number) =>
+  page.locator("#lanes .notes canvas").evaluate((canvas: HTMLCanvasElement, at) => {
+    const context = canvas.getContext("2d");
+    if (!context) throw new Error("There is no picture.");
+    const { data, width, height } = context.getImageData(Math.round(at) - 2, 30, 5, canvas.height - 30);
+    const rows = Array.from({ length: height }, (_, y) =>
+      Array.from({ length: width }, (__, column) => data[(y * width + column) * 4 + 3] ?? 0).some(
+        (a) => a > 0
+      )
+    );
+    return rows.filter(Boolean).length / height;
+  }, x);
+
 test("an edge snaps to what is near, and the line says to what", async ({ page }) => {
   await twoClips(page, "Snapped");
   const [one, two] = [await boxOf(clip(page, "One")), await boxOf(clip(page, "Two"))];
@@ -101,7 +115,11 @@ test("an edge snaps to what is near, and the line says to what", async ({ page }
   // To 4 pixels behind the end of One.
   await pull(page, [two.x + 40, two.y + 35], [two.x + 40 - second + 4, two.y + 35], false);
   await expect(page.getByText("end of One")).toBeVisible();
+  const line = one.x + second - (await boxOf(page.locator("#lanes"))).x;
+  expect(await paintedRows(page, line)).toBeGreaterThan(0.5);
+  expect(await paintedRows(page, line - 12)).toBe(0);
   await page.mouse.up();
+  await expect(page.locator("#lanes .notes")).toHaveCount(0);
   expect(await starts(page, "Two")).toBe("0:01.000");
   await page.keyboard.press("ControlOrMeta+z");
   await page.keyboard.press("Shift+S");

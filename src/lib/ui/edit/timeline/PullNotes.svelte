@@ -23,12 +23,12 @@
 
   let { seen }: Props = $props();
   const { pull, view } = useEditor();
-  let told = $state("");
+  let told = $state.raw({ note: "", snapped: "" });
   const shown = $derived(pull.note !== null || pull.snapped !== null);
 
   $effect(() => {
-    const text = pull.note?.text ?? "";
-    const timer = setTimeout(() => (told = text), text ? REST_MS : 0);
+    const words = { note: pull.note?.text ?? "", snapped: pull.snapped?.what ?? "" };
+    const timer = setTimeout(() => (told = words), shown ? REST_MS : 0);
     return () => clearTimeout(timer);
   });
 
@@ -67,12 +67,14 @@
 </script>
 
 {#if shown}
-  <div style:top="{seen.top}px"><LiveLayer width={view.width} height={seen.height} {paint} /></div>
+  <div class="notes" style:top="{seen.top}px">
+    <LiveLayer width={view.width} height={seen.height} {paint} />
+  </div>
 {/if}
-<p class="note visually-hidden" role="status">{told}</p>
+<p class="visually-hidden" role="status"><span class="note">{told.note}</span> <span>{told.snapped}</span></p>
 
 <style>
-  div {
+  .notes {
     position: absolute;
     z-index: 3;
     left: 0;
