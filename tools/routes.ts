@@ -96,6 +96,11 @@ export const routes: readonly Route[] = [
   },
   {
     method: "GET",
+    path: "/api/recordings/[id]/picture",
+    what: "The small copy of a video's picture, or a part of it (Range)"
+  },
+  {
+    method: "GET",
     path: "/api/recordings/[id]/chunks/[rate]/[chunk]",
     what: "Samples: 32768 frames, left then right, 32-bit float"
   },

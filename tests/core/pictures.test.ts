@@ -47,8 +47,10 @@ describe("the picture under the playhead", () => {
     expect(videoClips(doc).map(({ clip }) => clip.id)).toEqual(["a", "b", "d"]);
     expect(at(0.5)).toBeUndefined();
     // Half a second into the clip, which begins half a second into the sound, which begins half a second after the picture.
-    expect(at(1.5)).toMatchObject({ recording: { id: "late" }, seconds: 1.5 });
+    expect(at(1.5)).toMatchObject({ recording: { id: "late" }, seconds: 1.5, sincePicture: 1.5 });
+    // Its picture begins 20 ms after the sound: a file begins with whichever is first.
     expect(at(2.25)).toMatchObject({ recording: { id: "early" }, seconds: 0.25 });
+    expect(at(2.25)?.sincePicture).toBeCloseTo(0.23, 9);
     expect(at(3.5)).toBeUndefined();
   });
 

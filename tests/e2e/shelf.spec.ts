@@ -143,6 +143,45 @@ test("a project is saved as an archive and opened again from the first page", as
   await expect(page.getByRole("button", { name: "Undo: add Kept" })).toBeVisible();
 });
 
+test("of a video that the browser cannot show a small copy is made, whose picture is that at the playhead", async ({
+  page
+}) => {
+  test.skip(!existsSync("/usr/bin/ffmpeg"), "ffmpeg is not installed");
+  const file = path.join(folder, "pier.mov");
+  // Dark, then light from the third second on.
+  execFileSync("ffmpeg", [
+    ...["-v", "error", "-y", "-f", "lavfi", "-i", "color=black:size=320x180:rate=25:duration=6"],
+    ...["-f", "lavfi", "-i", "sine=frequency=470:sample_rate=48000:duration=6"],
+    ...["-vf", "drawbox=color=white:t=fill:enable='gte(t,3)'"],
+    ...["-c:v", "prores_ks", "-profile:v", "0", "-c:a", "pcm_s16le", file]
+  ]);
+  await newProject(page, "Copied picture");
+  await page.getByLabel("Sound files to import").first().setInputFiles(file);
+  await expect(recording(page, "pier")).toContainText("video");
+  await place(page, "pier");
+  const picture = page.getByRole("figure", { name: "Picture of pier" });
+  const video = picture.locator("video");
+  await expect(video).toHaveAttribute("src", /\/picture$/, { timeout: 60000 });
+  /** How light the middle of the picture is, 0 to 255. */
+  const light = () =>
+    video.evaluate((v: HTMLVideoElement) => {
+      const canvas = new OffscreenCanvas(1, 1);
+      const context = canvas.getContext("2d");
+      context?.drawImage(v, v.videoWidth / 2, v.videoHeight / 2, 1, 1, 0, 0, 1, 1);
+      return context?.getImageData(0, 0, 1, 1).data[0] ?? -1;
+    });
+  await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.videoWidth)).toBe(320);
+  await type(page, "Position", "2.98");
+  await expect.poll(light).toBeLessThan(40);
+  await type(page, "Position", "3.02");
+  await expect.poll(light).toBeGreaterThan(200);
+  // Made once: it is there at once when the project is opened again.
+  await saved(page);
+  await page.reload();
+  await expect(video).toHaveAttribute("src", /\/picture$/);
+  await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.videoWidth)).toBe(320);
+});
+
 test("the picture of a video follows the playhead, still and playing, and can be put away", async ({
   page
 }) => {

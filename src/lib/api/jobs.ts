@@ -43,6 +43,7 @@ export interface ExportView {
 const frames = z.number().int().min(0).max(MAX_FRAMES);
 export const newJobSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("measure"), clipId: z.string() }),
+  z.object({ kind: z.literal("picture"), recordingId: z.string() }),
   z.object({ kind: z.literal("soundTrack"), recordingId: z.string(), stream: z.number().int().min(0) }),
   z.object({
     kind: z.literal("export"),

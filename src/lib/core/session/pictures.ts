@@ -28,6 +28,8 @@ export interface Moment {
   readonly recording: Recording;
   /** Seconds from the beginning of the file as it is played. */
   readonly seconds: number;
+  /** Seconds from its first picture; below 0 before it. */
+  readonly sincePicture: number;
 }
 
 /**
@@ -45,8 +47,9 @@ export function momentAt(
   const last = under.at(-1);
   if (!last) return undefined;
   const { clip, recording } = last;
-  const offset = Math.max(0, recording.about?.video?.offset ?? 0);
-  return { recording, seconds: (position - clip.start + clip.offset) / sampleRate + offset };
+  const offset = recording.about?.video?.offset ?? 0;
+  const sinceSound = (position - clip.start + clip.offset) / sampleRate;
+  return { recording, seconds: sinceSound + Math.max(0, offset), sincePicture: sinceSound + offset };
 }
 
 /** The middle of the picture that is shown at a moment: a player that is told its very beginning may show the one before. */

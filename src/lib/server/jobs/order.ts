@@ -21,6 +21,14 @@ async function orderOf(
     const order = { ...wanted, document: document.toJson() };
     return { projectId, kind: "export", title: `Export ${document.name}`, order };
   }
+  if (wanted.kind === "picture") {
+    const recording = document.get("recordings", wanted.recordingId);
+    if (!recording?.about?.video || recording.media === null)
+      throw new UserFault(404, "The recording has no video.");
+    const { id: recordingId, name, media, frames, sampleRate } = recording;
+    const order = { kind: "picture", recordingId, name, media, seconds: frames / sampleRate };
+    return { projectId, kind: "picture", title: `Picture of ${name}`, order };
+  }
   const clip = findClip(document, wanted.clipId)?.clip;
   if (!clip) throw new UserFault(404, "The clip is no longer there.");
   return { projectId, kind: "measure", title: `Measure ${clip.name}`, order: { kind: "measure", clip } };

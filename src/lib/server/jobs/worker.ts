@@ -13,6 +13,7 @@ import { examine, inMono } from "./tasks/hearOnce";
 import { importFile } from "./tasks/importFile";
 import { measureRing } from "./tasks/measureRing";
 import { learn } from "./tasks/learn";
+import { pictureTask } from "./tasks/makePicture";
 import { measureClip } from "./tasks/measureClip";
 import { unpackArchive } from "./tasks/unpackArchive";
 import { recompute } from "./tasks/recompute";
@@ -62,6 +63,8 @@ function run(task: Task, tick: Tick): TaskResult | Promise<TaskResult> {
       return unpackArchive(task, tick);
     case "deliver":
       return deliverItem(task, tick);
+    case "picture":
+      return pictureTask(task, tick);
   }
 }
 

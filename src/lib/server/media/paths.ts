@@ -5,6 +5,8 @@ import path from "node:path";
 const CONFORM_VERSION = 1;
 /** Changes when overviews are written in another way. */
 const OVERVIEW_VERSION = 2;
+/** Changes when copies of pictures are made in another way. */
+const PICTURE_VERSION = 1;
 
 export function mediaFolder(data: string): string {
   return path.join(data, "media");
@@ -42,12 +44,24 @@ export function overviewPath(data: string, hash: string, sampleRate: number): st
   return path.join(folder(data, hash), overviewName(hash, sampleRate));
 }
 
+/** Name of the small copy of a video's picture. A cache: made when a browser cannot show the video. */
+export function pictureName(hash: string): string {
+  return `${hash}.p${PICTURE_VERSION}.mp4`;
+}
+
+export function picturePath(data: string, hash: string): string {
+  return path.join(folder(data, hash), pictureName(hash));
+}
+
 /** What a file in the media folder is, by its name; undefined when it is nothing of ours. */
 export function mediaFileOf(
   name: string
 ): { readonly hash: string; readonly kind: "original" | "source" | "cache" | "outdated" } | undefined {
   const source = /^([0-9a-f]{64})\.source$/.exec(name);
   if (source?.[1]) return { hash: source[1], kind: "source" };
+  const picture = /^([0-9a-f]{64})\.p(\d+)\.mp4$/.exec(name);
+  if (picture?.[1])
+    return { hash: picture[1], kind: Number(picture[2]) === PICTURE_VERSION ? "cache" : "outdated" };
   const match = /^([0-9a-f]{64})(?:\.(\d+))?(?:\.(?:c(\d+)|o(\d+)))?\.(wav|overview)$/.exec(name);
   if (!match?.[1]) return undefined;
   const [, hash, rate, conform, overview] = match;

@@ -22,6 +22,7 @@ import type { Clipboard } from "./clipboard";
 import { Monitoring } from "./monitoring.svelte";
 import { Preferences } from "./preferences.svelte";
 import { Pops } from "./pops.svelte";
+import { Pictures } from "./pictures.svelte";
 import { Pull } from "./pull.svelte";
 import { Presets } from "./presets.svelte";
 import { Selection } from "./selection.svelte";
@@ -81,6 +82,7 @@ export class Editor {
   /** A preset or a batch, heard before it is applied. */
   readonly trials: Trials;
   readonly transport: Transport;
+  readonly pictures: Pictures;
   /** What clips sound like where they meet. */
   readonly sounds: Sounds;
   readonly jobs: Jobs;
@@ -121,9 +123,11 @@ export class Editor {
     this.sounds = new Sounds(this.session);
     this.deliveries = new Deliveries(this.session);
     this.batches = new Batches(this.session);
+    this.pictures = new Pictures(() => this.jobs);
     this.jobs = new Jobs(this.session, (job) => {
       this.deliveries.heard(job);
       this.batches.heard(job);
+      this.pictures.heard(job);
     });
     this.shelfOpen = this.session.document.size("clips") === 0;
     this.tiles = paintedTiles(this.session.document.sampleRate);

@@ -6,6 +6,7 @@ import { exporting } from "./export";
 import { importing } from "./import";
 import type { JobKind } from "./kind";
 import { measuring } from "./measure";
+import { picturing } from "./picture";
 import { unpacking } from "./unpack";
 import { recomputing } from "./recompute";
 import { rendering } from "./render";
@@ -20,7 +21,8 @@ const kinds = [
   measuring,
   exporting,
   delivering,
-  unpacking
+  unpacking,
+  picturing
 ] as unknown as readonly JobKind[];
 const byName = new Map(kinds.map((kind) => [kind.kind, kind]));
 

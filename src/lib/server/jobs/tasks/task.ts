@@ -181,6 +181,17 @@ export type UnpackResult =
     }
   | { readonly of: "timeline"; readonly media: readonly UnpackedMedia[]; readonly faults: readonly string[] };
 
+/** A small copy of a video's picture. */
+export interface PictureTask extends TaskBase {
+  readonly kind: "picture";
+  /** The video. */
+  readonly file: string;
+  /** Name of the copy in the job's folder. */
+  readonly name: string;
+  /** Length of the video. */
+  readonly seconds: number;
+}
+
 /** What the steps of a part learn. */
 export interface LearnTask extends TaskBase {
   readonly kind: "learn";
@@ -283,7 +294,8 @@ export type Task =
   | MeasureTask
   | ExportTask
   | DeliverTask
-  | UnpackTask;
+  | UnpackTask
+  | PictureTask;
 export type TaskResult =
   | { readonly frames: number }
   | LessonJson

@@ -23,18 +23,20 @@ export const GUARD = [
 const MISSING =
   "it is not a WAV file, and ffmpeg, which reads other formats, is not installed on the server (on Debian: apt install ffmpeg)";
 
-/** Starts ffmpeg or ffprobe. before: arguments that stand before the input; after: behind it. */
+/** Starts ffmpeg or ffprobe. before: arguments that stand before the input; after: behind it; told: whether it has a third way out, pipe:3, to say how far it is. */
 export function startTool(
   tool: "ffmpeg" | "ffprobe",
   file: string,
   before: readonly string[],
-  after: readonly string[]
+  after: readonly string[],
+  told = false
 ): ChildProcess {
   // Without "file:" a name that begins like a protocol would be taken for one.
   const args = [...before, ...GUARD, "-i", `file:${file}`, ...after];
+  const stdio = ["ignore" as const, "pipe" as const, "pipe" as const, ...(told ? ["pipe" as const] : [])];
   return existsSync(LIMITER) && existsSync(`/usr/bin/${tool}`)
-    ? spawn(LIMITER, [...LIMITS, `/usr/bin/${tool}`, ...args], { stdio: ["ignore", "pipe", "pipe"] })
-    : spawn(tool, args, { stdio: ["ignore", "pipe", "pipe"] });
+    ? spawn(LIMITER, [...LIMITS, `/usr/bin/${tool}`, ...args], { stdio })
+    : spawn(tool, args, { stdio });
 }
 
 /** Starts ffmpeg as a coder: it reads samples from its standard input, so that it ends when whoever feeds it does. */

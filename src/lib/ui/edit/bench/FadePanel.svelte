@@ -183,24 +183,23 @@
       reset={() => make(withFadeBend(shape, 0))}
     />
   {/snippet}
-  <div class="row"><span class="soft">After its end it</span><RingOutField /></div>
+  <div class="row">
+    <Button kind="tertiary" size="small" on:click={revert}>Revert</Button>
+    <Button kind="tertiary" size="small" on:click={() => (preferences.newFade = shape)}
+      >Use for new fades</Button
+    >
+    {#if crossed !== undefined}
+      <Checkbox labelText="both sides" bind:checked={both} />
+      <span class="soft"
+        >crossed with {crossed}{#if shape.curve === "levelPower"}, power level for ρ = {(
+            shape.correlation ?? 0
+          ).toFixed(2)}{/if}</span
+      >
+    {/if}
+  </div>
   <div class="sides">
     <div class="side">
       <FadeCurve {shape} {edge} {timeAt} {spare} {make} />
-      <div class="row">
-        <Button kind="tertiary" size="small" on:click={revert}>Revert</Button>
-        <Button kind="tertiary" size="small" on:click={() => (preferences.newFade = shape)}
-          >Use for new fades</Button
-        >
-        {#if crossed !== undefined}
-          <Checkbox labelText="both sides" bind:checked={both} />
-          <span class="soft"
-            >crossed with {crossed}{#if shape.curve === "levelPower"}, power level for ρ = {(
-                shape.correlation ?? 0
-              ).toFixed(2)}{/if}</span
-          >
-        {/if}
-      </div>
     </div>
     <div class="side">
       {#if shape.curve === "drawn"}
@@ -276,6 +275,7 @@
           }}
         />
       </div>
+      <div class="row"><span class="soft">The sound</span><RingOutField /></div>
     </div>
   </div>
 </BenchPanel>

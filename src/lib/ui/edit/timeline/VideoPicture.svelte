@@ -3,15 +3,14 @@
   import { Button } from "carbon-components-svelte";
   import Close from "carbon-icons-svelte/lib/Close.svelte";
   import { inStep, middleOfPicture, momentAt, videoClips } from "$lib/core/session/pictures";
+  import { notices } from "../../shared/notices.svelte";
   import { useEditor } from "../../state/editor.svelte";
 
-  const { session, transport, layout, sampleRate } = useEditor();
+  const { session, transport, layout, sampleRate, pictures } = useEditor();
   /** After a jump the picture takes this long to be there. */
   const AHEAD_SECONDS = 0.06;
   const SETTLE_MS = 300;
   let element: HTMLVideoElement | undefined = $state();
-  /** Recordings whose picture the browser cannot show. */
-  let blind = $state.raw<ReadonlySet<string>>(new Set());
   let jumped = 0;
   const clips = $derived(videoClips(session.shown));
   const moment = $derived(momentAt(clips, transport.position, sampleRate));
@@ -21,6 +20,8 @@
     if (moment) shown = moment;
   });
   const recording = $derived(shown?.recording ?? clips[0]?.recording);
+  /** What is shown where the browser cannot show the video itself. */
+  const copy = $derived(recording && pictures.copyOf(recording.id));
 
   $effect(() => {
     const video = element;
@@ -29,40 +30,47 @@
       return;
     }
     const rate = moment.recording.about?.video?.frameRate ?? 0;
+    // A copy begins at the first picture.
+    const now = Math.max(0, copy === "there" ? moment.sincePicture : moment.seconds);
     if (!transport.playing) {
       video.pause();
-      const still = middleOfPicture(moment.seconds, rate);
+      const still = middleOfPicture(now, rate);
       if (Math.abs(video.currentTime - still) > 0.001) video.currentTime = still;
       return;
     }
     if (video.paused) video.play().catch(() => undefined);
     if (performance.now() - jumped < SETTLE_MS) return;
-    const { speed, jump } = inStep(video.currentTime - moment.seconds);
+    const { speed, jump } = inStep(video.currentTime - now);
     if (jump) {
       jumped = performance.now();
-      video.currentTime = moment.seconds + AHEAD_SECONDS;
+      video.currentTime = now + AHEAD_SECONDS;
     }
     if (video.playbackRate !== speed) video.playbackRate = speed;
   });
 
   function unseen(id: string): void {
-    blind = new Set([...blind, id]);
+    pictures.unseen(id).catch((error: unknown) => notices.fault(error));
   }
 </script>
 
 {#if recording && layout.picture}
   <figure aria-label="Picture of {recording.name}">
-    {#if blind.has(recording.id)}
+    {#if copy === "none"}
       <p>
-        This browser cannot show the picture of “{recording.about?.file ?? recording.name}”. Its sound can be
-        treated all the same.
+        This browser cannot show the picture of “{recording.about?.file ?? recording.name}”, nor a copy of it.
+        Its sound can be treated all the same.
+      </p>
+    {:else if typeof copy === "object"}
+      <p role="status">
+        This browser cannot show the picture of “{recording.about?.file ?? recording.name}”: a small copy that
+        it can show is being made, {Math.round(100 * copy.share)} %.
       </p>
     {:else}
-      {#key recording.id}
+      {#key `${recording.id} ${copy}`}
         <!-- What is heard is the timeline. -->
         <video
           bind:this={element}
-          src="/api/recordings/{recording.id}/video"
+          src="/api/recordings/{recording.id}/{copy === 'there' ? 'picture' : 'video'}"
           muted
           playsinline
           preload="auto"
