@@ -6,7 +6,8 @@
   import { notices } from "../../shared/notices.svelte";
   import { useEditor } from "../../state/editor.svelte";
 
-  const { session, transport, layout, sampleRate, pictures } = useEditor();
+  const editor = useEditor();
+  const { session, transport, layout, sampleRate, pictures } = editor;
   /** After a jump the picture takes this long to be there. */
   const AHEAD_SECONDS = 0.06;
   const SETTLE_MS = 300;
@@ -54,7 +55,7 @@
 </script>
 
 {#if recording && layout.picture}
-  <figure aria-label="Picture of {recording.name}">
+  <figure aria-label="Picture of {recording.name}" class:shelved={editor.shelfOpen}>
     {#if copy === "none"}
       <p>
         This browser cannot show the picture of “{recording.about?.file ?? recording.name}”, nor a copy of it.
@@ -104,6 +105,11 @@
     border: 1px solid var(--w-soft);
     background: var(--w-panel);
     box-shadow: 0 2px 8px rgb(0 0 0 / 12%);
+  }
+
+  /* Beside the shelf, which lies over the timeline's right. */
+  .shelved {
+    right: 292px;
   }
 
   video {
