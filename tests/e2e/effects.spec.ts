@@ -4,6 +4,7 @@ import {
   collect,
   expect,
   expectAccessible,
+  heardFrames,
   noiseFile,
   projectWithClip,
   recording,
@@ -62,7 +63,7 @@ test("a step that must hear its whole clip plays and is measured: normalize, the
   await collect(page);
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Play/ }).click();
-  const played = () => page.evaluate(() => window.heard?.left.length ?? 0);
+  const played = () => heardFrames(page);
   await expect.poll(played).toBeGreaterThan(9000);
   const peak = await page.evaluate(() =>
     (window.heard?.left ?? []).slice(2000).reduce((a, x) => Math.max(a, Math.abs(x)), 0)
@@ -79,7 +80,7 @@ test("hum found by itself is named and taken out of what is heard", async ({ pag
   await expect(page.getByText("Hum of 60.10 Hz found: 3 lines")).toBeVisible();
   await page.getByRole("button", { name: /^Play/ }).click();
   await collect(page);
-  const heard = () => page.evaluate(() => window.heard?.left.length ?? 0);
+  const heard = () => heardFrames(page);
   await expect.poll(heard).toBeGreaterThan(96000);
   const peak = await page.evaluate(() =>
     (window.heard?.left ?? []).slice(60000, 96000).reduce((a, x) => Math.max(a, Math.abs(x)), 0)

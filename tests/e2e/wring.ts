@@ -294,6 +294,10 @@ export async function collect(page: Page): Promise<void> {
   });
 }
 
+/** How many frames have been collected so far: to wait by, since bringing over all of them takes seconds. */
+export const heardFrames = (page: Page): Promise<number> =>
+  page.evaluate(() => window.heard?.left.length ?? 0);
+
 /** The frames collected so far. */
 export async function heard(page: Page): Promise<{ left: number[]; right: number[] }> {
   return page.evaluate(() => {
