@@ -170,6 +170,8 @@ describe("what a sheet says of a chain", () => {
     expect(said([one("gain", { gainDb: 0 })], tone)).toEqual([["s", "changes-nothing"]]);
     for (const step of [one("polarity"), one("reverse"), one("gain", { gainDb: 0.1 }), one("delay")])
       expect(said([step], tone)).toEqual([]);
+    // One that is not known here cannot be set otherwise: that it is kept is said instead.
+    expect(said([one("gravity")], tone)).toEqual([["s", "unknown-effect"]]);
     // One click in a second of sound is mended: that is a change.
     const clicked = Float32Array.from(sine(300, -20, 2 * RATE));
     clicked[RATE] = 0.9;

@@ -16,7 +16,13 @@ export interface AdvisedStep {
 }
 
 export type AdviceKind =
-  "clips" | "hard-limiting" | "never-opens" | "wants-profile" | "changes-nothing" | "reverb-before-noise";
+  | "clips"
+  | "hard-limiting"
+  | "never-opens"
+  | "wants-profile"
+  | "changes-nothing"
+  | "unknown-effect"
+  | "reverb-before-noise";
 
 export interface Advice {
   readonly stepId: string;
@@ -67,17 +73,13 @@ const neverOpens: Rule = (steps) =>
   });
 
 const changesNothing: Rule = (steps) =>
-  steps.flatMap((step): Advice[] =>
-    step.changed === false
-      ? [
-          {
-            stepId: step.id,
-            kind: "changes-nothing",
-            text: "It changes nothing of this sound: set it otherwise, or take it out."
-          }
-        ]
-      : []
-  );
+  steps.flatMap((step): Advice[] => {
+    if (step.changed !== false) return [];
+    const { group, help } = effectOf(step.effect);
+    if (group === "unknown") return [{ stepId: step.id, kind: "unknown-effect", text: help }];
+    const text = "It changes nothing of this sound: set it otherwise, or take it out.";
+    return [{ stepId: step.id, kind: "changes-nothing", text }];
+  });
 
 const reverbBeforeNoise: Rule = (steps) =>
   steps.flatMap((step, i): Advice[] => {
