@@ -2,7 +2,7 @@
      to the picture's height, since an element that moves has the browser lay out and paint the page anew, which costs more than all the rest
      (`npm run bench`). -->
 <script lang="ts">
-  import { look } from "./look.svelte";
+  import { currentPalette } from "./palette";
 
   interface Props {
     /** Pixels from the picture's left edge. */
@@ -15,10 +15,6 @@
 
   let { x, width }: Props = $props();
   let canvas: HTMLCanvasElement | undefined = $state();
-  let colour = $derived.by(() => {
-    void look.dark;
-    return canvas ? getComputedStyle(canvas).color : "";
-  });
 
   $effect(() => {
     const context = canvas?.getContext("2d");
@@ -28,7 +24,7 @@
     if (canvas.width !== wide) canvas.width = wide;
     context.clearRect(0, 0, wide, 1);
     if (x < 0 || x > width) return;
-    context.fillStyle = colour;
+    context.fillStyle = currentPalette().ink;
     context.fillRect((x - LINE / 2) * ratio, 0, LINE * ratio, 1);
   });
 </script>
@@ -42,7 +38,6 @@
     top: 0;
     left: 0;
     height: 100%;
-    color: var(--w-ink);
     image-rendering: pixelated;
     pointer-events: none;
   }

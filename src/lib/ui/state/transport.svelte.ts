@@ -83,10 +83,14 @@ export class Transport {
     }, WARM_UP_MS);
   }
 
-  /** Call in an effect: gives the player what is shown now. */
+  /** What is heard of what is shown: the same object as long as neither changes, so that it is given once. */
+  readonly #heard = $derived.by(
+    () => this.trials.now?.document ?? heardDocument(this.session.shown, this.hearing.heard)
+  );
+
+  /** Gives the player what is heard now: call as soon as it changes, and in an effect. */
   giveDocument(): void {
-    const trial = this.trials.now;
-    this.#player.setDocument(trial?.document ?? heardDocument(this.session.shown, this.hearing.heard));
+    this.#player.setDocument(this.#heard);
   }
 
   /** Call in an effect: what is previewed is the loop, else the selected range when looping is on. */

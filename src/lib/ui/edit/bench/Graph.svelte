@@ -1,6 +1,7 @@
 <!-- The axes that all pictures of steps share: lines with their values at the left and below; what is drawn on them is given. -->
 <script lang="ts">
   import type { Snippet } from "svelte";
+  import { DIGIT } from "../../shared/canvasFonts";
   import LiveLayer from "../../shared/LiveLayer.svelte";
   import type { Palette } from "../../shared/palette";
 
@@ -28,8 +29,7 @@
   type Live = (context: CanvasRenderingContext2D, palette: Palette) => void;
 
   let { width, height, label, sides, ends, across, up, children, under, over }: Props = $props();
-  /** Pixels of a letter of the values, and between two values at least. */
-  const LETTER = 7.2;
+  /** Pixels between two values at least. */
   const GAP = 4;
 
   type Anchor = "start" | "middle" | "end";
@@ -39,7 +39,7 @@
     const shown: (Mark & { readonly anchor: Anchor })[] = [];
     let taken = -Infinity;
     for (const { at, text } of across) {
-      const wide = text.length * LETTER;
+      const wide = text.length * DIGIT;
       const anchor = at <= sides[0] ? "start" : at + wide / 2 > width ? "end" : "middle";
       const left = at - { start: 0, middle: wide / 2, end: wide }[anchor];
       if (left < taken) continue;
