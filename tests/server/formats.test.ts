@@ -1,7 +1,8 @@
 // Files in other formats become recordings: made by ffmpeg from a known sound, imported through the server's services, and compared with it.
 import { folder } from "./folder";
+import { createHash } from "node:crypto";
 import { execFileSync } from "node:child_process";
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -10,12 +11,12 @@ import { recordingsByName } from "../../src/lib/core/session/lookup";
 import { closeDatabase } from "../../src/lib/server/db/connection";
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { startImport } from "../../src/lib/server/jobs/order";
-import { startRunner } from "../../src/lib/server/jobs/runner";
+import { cancelJob, startRunner } from "../../src/lib/server/jobs/runner";
 import { originalPath } from "../../src/lib/server/media/paths";
 import { WavFile } from "../../src/lib/server/media/wavFile";
 import { createProject } from "../../src/lib/server/services/projects";
 import { riff } from "../core/wavBytes";
-import { ended, importing, mediaFiles, uploaded } from "../support/jobs";
+import { cleared, ended, importing, mediaFiles, uploaded } from "../support/jobs";
 import * as project from "../support/project";
 import { useThreads } from "../support/threads";
 
@@ -87,6 +88,8 @@ async function imported(name: string, bytes: Uint8Array) {
   const recording = recordingsByName(await project.documentNow(projectId)).find((r) => r.name === wanted);
   if (!recording) throw new Error(`There is no recording ${wanted}.`);
   const stored = originalPath(folder, recording.media ?? "");
+  // Its name was found while it was written.
+  expect(createHash("sha256").update(readFileSync(stored)).digest("hex")).toBe(recording.media);
   const wav = new WavFile(stored);
   const { frames, channels, sampleRate, kind } = wav.layout;
   const planar = new KernelBuffer(frames * channels * 4);
@@ -268,6 +271,43 @@ describe.skipIf(!installed)("what cannot be used is refused with a sentence, and
     ffmpeg("-f", "lavfi", "-i", `sine=r=${rate}:d=0.5`, "-c:a", "pcm_s16le", target);
     return readFileSync(target);
   }
+});
+
+describe.runIf(existsSync("/usr/bin/setpriv") && installed)("an import that is cancelled", () => {
+  /** Processes that work on a file. */
+  const onFile = (id: string) =>
+    readdirSync("/proc").filter((pid) => {
+      if (!/^\d+$/.test(pid)) return false;
+      try {
+        return readFileSync(`/proc/${pid}/cmdline`, "latin1").includes(id);
+      } catch {
+        // It has ended meanwhile.
+        return false;
+      }
+    });
+
+  async function until(wanted: () => boolean): Promise<void> {
+    while (!wanted()) await new Promise((resolve) => setTimeout(resolve, 5));
+  }
+
+  it("while ffmpeg decodes an hour of silence ends ffmpeg as well, and leaves nothing", async () => {
+    const target = path.join(made, "hour.flac");
+    ffmpeg("-f", "lavfi", "-i", "anullsrc=r=48000:cl=mono", "-t", "3600", "-sample_fmt", "s16", target);
+    const upload = uploaded(readFileSync(target));
+    const before = mediaFiles();
+    const { id } = await startImport(projectId, upload, "hour.flac");
+    const decoded = path.join(folder, "scratch", id, "decoded.wav");
+    await until(() => (statSync(decoded, { throwIfNoEntry: false })?.size ?? 0) > 1e5);
+    const [pid] = onFile(upload);
+    // Stopped, it cannot come to its end by itself.
+    process.kill(Number(pid), "SIGSTOP");
+    await cancelJob(id);
+    expect((await ended(id)).state).toBe("cancelled");
+    await cleared(id);
+    await until(() => onFile(upload).length === 0);
+    expect(existsSync(decoded)).toBe(false);
+    expect(mediaFiles()).toEqual(before);
+  });
 });
 
 describe.runIf(installed)("a file that is cut off", () => {

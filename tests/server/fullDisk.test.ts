@@ -4,6 +4,8 @@ import { closeSync, existsSync, openSync, readdirSync, rmSync, statfsSync, write
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import type { BatchView } from "../../src/lib/api/batches";
+import { decode } from "../../src/lib/server/media/decode/decode";
+import { probe } from "../../src/lib/server/media/decode/probe";
 import { newChain, newClip, newStep } from "../../src/lib/core/session/make";
 import { newFolder, ServerProcess } from "../support/serverProcess";
 import { noise } from "../core/signals";
@@ -17,6 +19,7 @@ const canMount =
   process.getuid?.() === 0 &&
   spawnSync("mount", ["-t", "tmpfs", "-o", "size=14m", "tmpfs", disk]).status === 0;
 const server = new ServerProcess(path.join(disk, "data"), 4685);
+const elsewhere = newFolder("elsewhere");
 const filler = path.join(disk, "filler");
 const FULL = /The disk is full\. Nothing was changed; make room and try again\./;
 
@@ -83,6 +86,27 @@ describe.skipIf(!canMount)("a full disk", () => {
     expect(uploads()).toEqual([]);
     makeRoom();
     expect((await server.edit(id, rename("After the upload"))).refused).toEqual([]);
+  });
+
+  it.skipIf(!existsSync("/usr/bin/ffmpeg"))("stops a decoding, and leaves nothing of it", async () => {
+    const given = path.join(elsewhere, "long.flac");
+    spawnSync("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", "sine=d=60", "-c:a", "flac", given]);
+    const target = path.join(disk, "decoded.wav");
+    const sound = await probe(given);
+    fill();
+    // 5 MB into nothing.
+    await expect(decode(given, sound, target, () => undefined)).rejects.toMatchObject({ code: "ENOSPC" });
+    expect(existsSync(target)).toBe(false);
+    rmSync(filler);
+    // Room for its beginning.
+    const half = openSync(filler, "w");
+    writeSync(half, Buffer.alloc(free() - 1e6));
+    closeSync(half);
+    await expect(decode(given, sound, target, () => undefined)).rejects.toMatchObject({ code: "ENOSPC" });
+    expect(existsSync(target)).toBe(false);
+    makeRoom();
+    expect((await decode(given, sound, target, () => undefined)).frames).toBe(60 * 44100);
+    rmSync(target);
   });
 
   it("refuses a job that would not fit before it begins, with both numbers", async () => {

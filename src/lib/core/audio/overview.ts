@@ -38,8 +38,10 @@ export function coarser(fine: Int16Array, bins: number, out: Int16Array): number
     let high = -OVERVIEW_SCALE;
     const end = Math.min(bins, (b + 1) * OVERVIEW_STEP);
     for (let i = b * OVERVIEW_STEP; i < end; i++) {
-      low = Math.min(low, fine[2 * i]);
-      high = Math.max(high, fine[2 * i + 1]);
+      const least = fine[2 * i];
+      const most = fine[2 * i + 1];
+      if (least < low) low = least;
+      if (most > high) high = most;
     }
     out[2 * b] = low;
     out[2 * b + 1] = high;

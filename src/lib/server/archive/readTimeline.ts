@@ -3,11 +3,7 @@ import path from "node:path";
 import type { Entry } from "yauzl";
 import { mediaOf, parseOtio, rateOfTimeline } from "$lib/core/exchange/fromOtio";
 import { FileFault } from "$lib/core/formats/fault";
-import type { About } from "$lib/core/session/schema";
-import { aboutFile } from "../media/about/about";
-import { decodedFile } from "../media/decode";
-import { ingest } from "../media/ingest";
-import type { FileState } from "../media/store";
+import { bringIn, type BroughtIn } from "../media/bringIn";
 import type { Zip } from "./zip";
 
 /** The timeline of a bundle. */
@@ -47,19 +43,11 @@ export async function timelineMedia(zip: Zip, entry: Entry) {
 }
 
 /** A file of a bundle as it was imported. */
-export interface UnpackedMedia {
+export interface UnpackedMedia extends BroughtIn {
   readonly url: string;
   readonly name: string;
-  /** The file of the bundle, in the job's folder, and the WAV file made of it; null where it is one. */
+  /** The file of the bundle, in the job's folder. */
   readonly file: string;
-  readonly decoded: string | null;
-  readonly hash: string;
-  readonly frames: number;
-  readonly fileFrames: number;
-  readonly channels: number;
-  readonly sampleRate: number;
-  readonly before: FileState;
-  readonly about: About;
 }
 
 /** What of a bundle could be read. */
@@ -85,22 +73,12 @@ export async function unpackTimeline(
   for (const [i, { url, entry: own }] of places.entries()) {
     const name = own.fileName.split("/").pop() ?? own.fileName;
     const file = path.join(folder, `media-${i}`);
-    const target = path.join(folder, `decoded-${i}.wav`);
+    const decodedName = `decoded-${i}.wav`;
     const share = (part: number) => tick((i + part) / places.length);
     try {
       await zip.extract(own, file);
-      const other = await decodedFile(file, target, (s) => share(s / 2));
-      const { hash, layout, frames, before, loudness } = ingest(
-        other ? target : file,
-        dataFolder,
-        projectRate,
-        folder,
-        (s) => share(0.5 + s / 2)
-      );
-      const { channels, sampleRate, frames: fileFrames } = layout;
-      const about = { ...aboutFile(file, name, layout, other, projectRate, frames), loudness };
-      const decoded = other ? target : null;
-      media.push({ url, name, file, decoded, hash, frames, fileFrames, channels, sampleRate, before, about });
+      const options = { fileName: name, dataFolder, scratch: folder, decodedName, sampleRate: projectRate };
+      media.push({ url, name, file, ...(await bringIn(file, options, share)) });
     } catch (error) {
       if (!(error instanceof FileFault)) throw error;
       faults.push(`"${name}" cannot be used: ${error.message}`);

@@ -10,6 +10,8 @@ export interface FindingsOptions {
   readonly overview?: string | undefined;
   /** Whether loudness is measured. */
   readonly loudness: boolean;
+  /** Whether the samples were integers: all of them are numbers then. */
+  readonly integers?: boolean | undefined;
 }
 
 export class Findings {
@@ -17,14 +19,16 @@ export class Findings {
   readonly overview: string | undefined;
   readonly #drawing: OverviewBuilder | undefined;
   readonly #meter: Meter | undefined;
+  readonly #integers: boolean;
   #frames = 0;
   #open = true;
 
   constructor(
     private readonly channels: number,
     private readonly sampleRate: number,
-    { overview, loudness }: FindingsOptions
+    { overview, loudness, integers = false }: FindingsOptions
   ) {
+    this.#integers = integers;
     this.overview = overview;
     if (overview !== undefined) this.#drawing = new OverviewBuilder(overview);
     if (loudness) this.#meter = new Meter(sampleRate, { weights: channelWeights(channels), peaks: false });
@@ -36,13 +40,17 @@ export class Findings {
    */
   push(planar: number, stride: number, frames: number): void {
     const addresses = Array.from({ length: this.channels }, (_, c) => planar + c * stride);
+    if (!this.#integers) this.#check(addresses, frames);
+    this.#meter?.pushChannels(addresses, frames);
+    this.#drawing?.push(planar, stride, this.channels, frames);
+    this.#frames += frames;
+  }
+
+  #check(addresses: readonly number[], frames: number): void {
     for (const channel of addresses) {
       const bad = kernels.firstNotFinite(channel, frames);
       if (bad >= 0) throw notFinite(this.#frames + bad, this.sampleRate);
     }
-    this.#meter?.pushChannels(addresses, frames);
-    this.#drawing?.push(planar, stride, this.channels, frames);
-    this.#frames += frames;
   }
 
   /** Integrated loudness in LUFS; -Infinity for silence, and where it was not measured. */

@@ -12,10 +12,18 @@ import { overviewName } from "./paths";
 import { MediaStore, partName, syncFile, type FileState } from "./store";
 import { WavFile } from "./wavFile";
 
-/** What is to be found of sound at some rate that comes into a project. */
-export function findingsOf(channels: number, rate: number, projectRate: number, scratch: string): Findings {
-  const overview = rate === projectRate ? partName(path.join(scratch, "overview")) : undefined;
-  return new Findings(channels, rate, { overview, loudness: true });
+/** What is to be found of sound that comes into a project. */
+export function findingsOf(
+  { channels, sampleRate, kind }: Pick<WavLayout, "channels" | "sampleRate" | "kind">,
+  projectRate: number,
+  scratch: string
+): Findings {
+  const overview = sampleRate === projectRate ? partName(path.join(scratch, "overview")) : undefined;
+  return new Findings(channels, sampleRate, {
+    overview,
+    loudness: true,
+    integers: !kind.startsWith("float")
+  });
 }
 
 /** Reads every sample once. @throws FileFault naming a sample that is no number */
@@ -42,6 +50,7 @@ export interface Ingested {
 /**
  * Checks and hashes a file, and makes its caches in `scratch`. The file stays where it is, synced.
  * @param found what was found of its samples when the file was written; they are not looked at again then
+ * @param known its hash, where that was found then
  * @throws FileFault with the reason when it cannot be used
  */
 export function ingest(
@@ -50,11 +59,12 @@ export function ingest(
   sampleRate: number,
   scratch: string,
   tick: (share: number) => void,
-  found?: Findings
+  found?: Findings,
+  known?: string
 ): Ingested {
   const wav = new WavFile(file);
   const { layout } = wav;
-  const findings = found ?? findingsOf(layout.channels, layout.sampleRate, sampleRate, scratch);
+  const findings = found ?? findingsOf(layout, sampleRate, scratch);
   let loudness: number;
   try {
     if (!found) checked(wav, findings, (s) => tick(s * 0.3));
@@ -64,7 +74,7 @@ export function ingest(
     findings.close();
   }
   const size = layout.dataOffset + layout.frames * layout.bytesPerFrame;
-  const hash = hashFile(file, (s) => tick(0.3 + s * 0.2), size);
+  const hash = known ?? hashFile(file, (s) => tick(0.3 + s * 0.2), size);
   syncFile(file);
   // What is there already may have been damaged since: then this file repairs it.
   const before = new MediaStore(data).verify(hash, (s) => tick(0.5 + s * 0.1));

@@ -40,7 +40,7 @@ export async function makePicture(
       ...["-pix_fmt", "yuv420p", "-threads", "2"],
       ...["-f", "mp4", "-movflags", "frag_keyframe+empty_moov", "pipe:1"]
     ],
-    true
+    { told: true }
   );
   const end = ended(child, MAKE_MS);
   const told = child.stdio[3] as Readable | null | undefined;

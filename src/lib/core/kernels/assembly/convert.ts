@@ -72,7 +72,24 @@ export function fromUint8(src: usize, frames: usize, channels: usize, dst: usize
       store<f32>(dst + c * stride + (i << 2), (<f32>load<u8>(src + i * channels + c) - 128.0) * 0.0078125);
 }
 
+/** Four stereo frames at a time. Returns the frames done. */
+function stereoFromFloat32(src: usize, frames: usize, dst: usize, stride: usize): usize {
+  let i: usize = 0;
+  for (; i + 4 <= frames; i += 4) {
+    const a = v128.load(src + (i << 3)), b = v128.load(src + (i << 3), 16);
+    v128.store(dst + (i << 2), i32x4.shuffle(a, b, 0, 2, 4, 6));
+    v128.store(dst + stride + (i << 2), i32x4.shuffle(a, b, 1, 3, 5, 7));
+  }
+  return i;
+}
+
 export function fromFloat32(src: usize, frames: usize, channels: usize, dst: usize, stride: usize): void {
+  if (channels == 2) {
+    const done = stereoFromFloat32(src, frames, dst, stride);
+    src += done << 3;
+    dst += done << 2;
+    frames -= done;
+  }
   for (let c: usize = 0; c < channels; c++)
     for (let i: usize = 0; i < frames; i++)
       store<f32>(dst + c * stride + (i << 2), load<f32>(src + ((i * channels + c) << 2)));

@@ -10,6 +10,7 @@ import { UserFault } from "../../faults";
 import { recordingIdOf, sourcePath } from "../../media/paths";
 import { MediaStore } from "../../media/store";
 import { probeOther } from "../../media/decode";
+import type { ProbedSound } from "../../media/decode/probe";
 import { WavFile } from "../../media/wavFile";
 import { closeReaders } from "../../services/audio";
 import { markRecording } from "../../services/condition";
@@ -52,9 +53,15 @@ function given({ uploadId, source }: Order, fileName: string): string {
   return file;
 }
 
+/** What files hold whose room has been asked for: asking takes as long as starting ffmpeg, so once is enough. */
+const probed = new WeakMap<Order, ProbedSound>();
+
 /** Bytes of what will be made of a file: of one in another format a WAV file, and of one at another rate a conformed copy. */
-async function madeBytes(file: string, sampleRate: number, { stream, partial }: Order): Promise<number> {
-  const sound = (await probeOther(file, { stream, partial })) ?? wavLayout(file);
+async function madeBytes(file: string, sampleRate: number, ordered: Order): Promise<number> {
+  const { stream, partial } = ordered;
+  const other = await probeOther(file, { stream, partial });
+  if (other) probed.set(ordered, other);
+  const sound = other ?? wavLayout(file);
   const frames = sound.frames ?? 0;
   const decoded = "kept" in sound ? frames * sound.channels * bytesPerSample(sound.kept) : 0;
   if (sound.sampleRate === sampleRate) return decoded;
@@ -95,7 +102,8 @@ export const importing = jobKind<Order>({
       fileName,
       sampleRate,
       stream,
-      partial
+      partial,
+      sound: probed.get(ordered)
     };
   },
   async complete(ordered, result, { projectId, scratch }) {

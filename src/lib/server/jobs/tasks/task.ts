@@ -12,12 +12,14 @@ import type { Pictures } from "$lib/core/render/sheetMemory";
 import type { SoundPart } from "$lib/core/render/soundPart";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { ResolvedClip } from "$lib/core/session/lookup";
-import type { About, Render } from "$lib/core/session/schema";
+import type { Render } from "$lib/core/session/schema";
 import type { OutputFormat } from "$lib/core/formats/wavWriter";
 import type { UnpackedMedia } from "../../archive/readTimeline";
 import type { VideoFile } from "../../delivery/intoVideo";
 import type { Delivered } from "../../delivery/deliver";
 import type { RecordingFiles } from "../../media/fileSource";
+import type { BroughtIn } from "../../media/bringIn";
+import type { ProbedSound } from "../../media/decode/probe";
 import type { FileState } from "../../media/store";
 
 interface TaskBase {
@@ -35,20 +37,11 @@ export interface ImportTask extends TaskBase {
   readonly stream?: number | undefined;
   /** Whether what can be read of a cut or damaged file will do. */
   readonly partial?: boolean | undefined;
+  /** What it holds, where it is no WAV file; undefined: that is found out. */
+  readonly sound?: ProbedSound | undefined;
 }
 
-export interface ImportResult {
-  /** The WAV file that was made of one in another format, in the job's folder; null for a WAV file. */
-  readonly decoded: string | null;
-  readonly hash: string;
-  readonly frames: number;
-  readonly fileFrames: number;
-  readonly channels: number;
-  readonly sampleRate: number;
-  /** What the store had of this content before. */
-  readonly before: FileState;
-  readonly about: About;
-}
+export type ImportResult = BroughtIn;
 
 export interface RenderTask extends TaskBase {
   readonly kind: "render";

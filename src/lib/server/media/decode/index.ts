@@ -10,6 +10,8 @@ export interface DecodeOptions {
   readonly stream?: number | undefined;
   /** Whether what can be read of a cut or damaged file will do. */
   readonly partial?: boolean | undefined;
+  /** What the file holds, where that has been found out already. */
+  readonly sound?: ProbedSound | undefined;
   /** What is found of the samples on the way; it is finished then, not closed. */
   readonly findings?: ((sound: ProbedSound) => Findings) | undefined;
 }
@@ -46,19 +48,26 @@ export async function probeOther(
   return isOther(file, partial) ? probe(file, stream) : undefined;
 }
 
+/** A file in another format, as it was decoded. */
+export interface DecodedFile extends ProbedSound {
+  /** SHA-256 of the WAV file, where it was known in passing. */
+  readonly hash: string | undefined;
+}
+
 /** Decodes a file in another format into a WAV file at `target`; undefined for a WAV file. @throws FileFault when it cannot be used */
 export async function decodedFile(
   file: string,
   target: string,
   tick: (share: number) => void,
   options: DecodeOptions = {}
-): Promise<ProbedSound | undefined> {
-  const sound = await probeOther(file, options);
+): Promise<DecodedFile | undefined> {
+  const sound = options.sound ?? (await probeOther(file, options));
   if (!sound) return undefined;
   const findings = options.findings?.(sound);
   const decoded = await decode(file, sound, target, tick, { partial: options.partial, findings });
   findings?.finish();
   // ffmpeg takes a WAV file as long as it is, whatever its header promises.
   const torn = decoded.torn ?? (options.partial ? wavFault(file) : undefined);
-  return torn ? { ...sound, note: `Taken as far as it can be read: ${torn}.` } : sound;
+  const note = torn ? `Taken as far as it can be read: ${torn}.` : sound.note;
+  return { ...sound, note, hash: decoded.hash };
 }

@@ -2,6 +2,7 @@
 import { z } from "zod";
 import { FileFault } from "$lib/core/formats/fault";
 import type { OutputFormat } from "$lib/core/formats/wavWriter";
+import { mp3Filling } from "./mp3Length";
 import { ended, startTool } from "./tools";
 
 const PROBE_MS = 60000;
@@ -188,6 +189,7 @@ export async function probe(file: string, stream?: number): Promise<ProbedSound>
       taggedFrames(format?.tags) ??
       (own ? await movFrames(file, sound.index, own, rate) : undefined))
     : undefined;
+  const whole = own && codec === "mp3" && name === "mp3" ? own - (mp3Filling(file) ?? 0) : own;
   return {
     stream: sound.index,
     format: name,
@@ -195,7 +197,7 @@ export async function probe(file: string, stream?: number): Promise<ProbedSound>
     sampleRate: rate,
     channels,
     kept: keptAs(sound),
-    frames: guessed || !own ? undefined : (cut ?? own),
+    frames: guessed || !whole ? undefined : (cut ?? whole),
     cut,
     note: inexact(name, codec, guessed),
     told
