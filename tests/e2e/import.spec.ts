@@ -160,18 +160,26 @@ test("a file beyond the space for data is refused before it is sent", async ({ p
   );
 });
 
-test("an upload shows its progress and can be cancelled; nothing is kept", async ({ page }) => {
-  await newProject(page, "Cancel");
-  let release: () => void = () => undefined;
-  const held = new Promise<void>((resolve) => (release = resolve));
-  await page.route("**/api/uploads/*", async (route) => {
-    if (route.request().method() === "PATCH") await held;
-    await route.continue().catch(() => undefined);
+// A short file comes with the request that announces it, a long one in further ones.
+for (const [kind, seconds] of [
+  ["short", 1],
+  ["long", 20]
+] as const)
+  test(`an upload shows its progress and can be cancelled; nothing is kept: a ${kind} file`, async ({
+    page
+  }) => {
+    await newProject(page, `Cancel ${kind}`);
+    let release: () => void = () => undefined;
+    const held = new Promise<void>((resolve) => (release = resolve));
+    await page.route("**/api/uploads**", async (route) => {
+      const sound = "application/offset+octet-stream";
+      if ((await route.request().headerValue("content-type")) === sound) await held;
+      await route.continue().catch(() => undefined);
+    });
+    await importFiles(page, toneFile("Slow.wav", -33, seconds));
+    await page.getByRole("button", { name: "Cancel: Upload Slow.wav" }).click();
+    await expect(page.getByText("Upload Slow.wav: cancelled, nothing was kept.")).toBeVisible();
+    release();
+    await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden();
+    await expect(page.getByText("No recordings yet.")).toBeVisible();
   });
-  await importFiles(page, toneFile("Slow.wav", -33));
-  await page.getByRole("button", { name: "Cancel: Upload Slow.wav" }).click();
-  await expect(page.getByText("Upload Slow.wav: cancelled, nothing was kept.")).toBeVisible();
-  release();
-  await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden();
-  await expect(page.getByText("No recordings yet.")).toBeVisible();
-});

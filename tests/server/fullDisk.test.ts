@@ -2,6 +2,7 @@
 import { spawnSync } from "node:child_process";
 import { closeSync, existsSync, openSync, readdirSync, rmSync, statfsSync, writeSync } from "node:fs";
 import path from "node:path";
+import { Readable } from "node:stream";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import type { BatchView } from "../../src/lib/api/batches";
 import { decode } from "../../src/lib/server/media/decode/decode";
@@ -86,6 +87,26 @@ describe.skipIf(!canMount)("a full disk", () => {
     expect(uploads()).toEqual([]);
     makeRoom();
     expect((await server.edit(id, rename("After the upload"))).refused).toEqual([]);
+  });
+
+  it("refuses a short file that comes with its announcement as well, and takes it when there is room", async () => {
+    const bytes = wav16(noise(200_000, 0.3, 3));
+    // Its beginning is there when the disk becomes full.
+    async function* slowly() {
+      yield bytes.subarray(0, 1000);
+      while (uploads().length === 0) await new Promise((resolve) => setTimeout(resolve, 2));
+      fill();
+      yield bytes.subarray(1000);
+    }
+    const stream = Readable.toWeb(Readable.from(slowly()));
+    const sent = await server.createUpload(id, "Short.wav", bytes.length, stream as unknown as BodyInit);
+    expect(sent.status).toBe(507);
+    expect(await sent.text()).toMatch(FULL);
+    expect(uploads()).toEqual([]);
+    makeRoom();
+    const again = await server.createUpload(id, "Short.wav", bytes.length, Buffer.from(bytes));
+    expect(again.status).toBe(201);
+    expect((await server.ended(again.headers.get("x-job") ?? "")).state).toBe("done");
   });
 
   it.skipIf(!existsSync("/usr/bin/ffmpeg"))("stops a decoding, and leaves nothing of it", async () => {

@@ -116,15 +116,20 @@ export class ServerProcess {
   }
 
   /** Makes room for an upload. Returns the answer; the address is in its location. */
-  createUpload(projectId: string, name: string, length: number): Promise<Response> {
+  /** @param bytes what is sent along with the announcement, as short files are; nothing unless given */
+  createUpload(projectId: string, name: string, length: number, bytes?: BodyInit): Promise<Response> {
     const encode = (text: string) => Buffer.from(text).toString("base64");
     return fetch(`${this.base}/api/uploads`, {
       method: "POST",
       headers: {
         "tus-resumable": "1.0.0",
         "upload-length": String(length),
-        "upload-metadata": `filename ${encode(name)},projectId ${encode(projectId)}`
-      }
+        "upload-metadata": `filename ${encode(name)},projectId ${encode(projectId)}`,
+        ...(bytes
+          ? { "content-type": "application/offset+octet-stream", "content-length": String(length) }
+          : {})
+      },
+      ...(bytes ? { body: bytes, duplex: "half" } : {})
     });
   }
 

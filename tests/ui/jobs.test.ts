@@ -5,11 +5,12 @@ import { notices } from "../../src/lib/ui/shared/notices.svelte";
 import { Jobs } from "../../src/lib/ui/state/jobs.svelte";
 import type { Session } from "../../src/lib/ui/state/session.svelte";
 
+const { told } = vi.hoisted(() => ({ told: vi.fn() }));
 vi.mock("../../src/lib/ui/state/imports.svelte", () => ({
   Imports: class {
     rows = [];
     resume = () => Promise.resolve();
-    heard = () => undefined;
+    heard = told;
   }
 }));
 
@@ -64,6 +65,7 @@ let jobs: Jobs;
 const texts = () => notices.list.map((n) => n.text);
 
 beforeEach(() => {
+  told.mockClear();
   vi.stubGlobal("EventSource", FakeEvents);
   vi.stubGlobal("localStorage", {
     getItem: (k: string) => kept.get(k) ?? null,
@@ -113,6 +115,8 @@ describe("jobs", () => {
     FakeEvents.last.onopen();
     await vi.waitFor(() => expect(session.catchUp).toHaveBeenCalled());
     expect(jobs.list.map((w) => w.id)).toEqual(["k"]);
+    // A file that was decoded meanwhile may have a row that still waits for that.
+    expect(told.mock.calls.map(([{ id }]) => id as string)).toEqual(["k", "j"]);
     expect(texts()).toHaveLength(1);
     FakeEvents.last.onopen();
     await vi.waitFor(() =>

@@ -18,6 +18,8 @@ const MAX_NAME = 300;
 /** An upload that was given up is kept this long: until then it can go on. */
 export const UPLOAD_HOURS = 24;
 let server: Server | undefined;
+/** Uploads by the requests that announced them. A short one comes with it: where that fails, no one knows where it could go on. */
+const announced = new WeakMap<object, string>();
 /** Gives back the room that an upload was promised. */
 const rooms = new Map<string, () => void>();
 
@@ -61,7 +63,7 @@ function make(): Server {
     path: "/api/uploads",
     relativeLocation: true,
     datastore: new FileStore({ directory, expirationPeriodInMilliseconds: UPLOAD_HOURS * 3600000 }),
-    async onUploadCreate(_request, upload) {
+    async onUploadCreate(request, upload) {
       const fileName = (upload.metadata?.filename ?? "").slice(0, MAX_NAME);
       const projectId = upload.metadata?.projectId ?? "";
       const archive = upload.metadata?.archive === "1";
@@ -72,6 +74,7 @@ function make(): Server {
         if (!archive) await needProject(projectId);
         if (!upload.size) throw new UserFault(422, faultSentence(fileName, "it is empty"));
         const { id } = upload;
+        announced.set(request, id);
         rooms.set(
           id,
           reserve(upload.size, `"${fileName}" was not imported`, () => sizeOf(id))
@@ -102,6 +105,8 @@ function make(): Server {
       }
     },
     onResponseError(request, error) {
+      const short = announced.get(request);
+      if (short !== undefined) remove(short);
       const sentence = sentenceOf(error);
       if (!sentence) return undefined;
       // What has come of it would only fill the disk further.

@@ -1,7 +1,7 @@
 <!-- Files on their way to being recordings, a row each. -->
 <script lang="ts">
   import { Button, ProgressBar } from "carbon-components-svelte";
-  import type { ImportRow, ImportState } from "../state/imports.svelte";
+  import { isOpen, type ImportRow, type ImportState } from "../state/importRows.svelte";
   import { useEditor } from "../state/editor.svelte";
 
   const { jobs } = useEditor();
@@ -41,7 +41,7 @@
     return first;
   }
   const rows = $derived(imports.rows);
-  const open = $derived(imports.open.length);
+  const open = $derived(rows.filter(isOpen).length);
   const shown = $derived(firstOf(rows));
   const refused = $derived(rows.filter(({ state }) => state === "refused").length);
   /** The row has the name already. */

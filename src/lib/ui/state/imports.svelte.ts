@@ -6,33 +6,21 @@ import type { JobView } from "$lib/api/jobs";
 import { api } from "../shared/api";
 import type { GivenFile } from "../shared/givenFiles";
 import { notices } from "../shared/notices.svelte";
+import { ImportRows, isOpen, type ImportRow } from "./importRows.svelte";
 
 const CHUNK_BYTES = 16 << 20;
+/** So short a file is sent with the request that announces it. */
+const SHORT_BYTES = 1 << 20;
 /** Waits between tries, in all about ten minutes; they begin anew whenever some of the file has arrived. */
 const RETRY_MS = [0, 500, 1000, 2000, 4000, 8000, ...new Array<number>(20).fill(30000)];
 /** So many files are sent at once; the others wait. */
-const AT_ONCE = 3;
+const AT_ONCE = 2;
 /** So many files are put into the browser's store at once. */
-const STORED_AT_ONCE = 50;
+const STORED_AT_ONCE = 2;
+/** Between two of these there is room for other things: the browser may hold the page up while it stores. */
+const STORE_PAUSE_MS = 15;
 /** Rows of files that are in or out go by themselves after this, when nothing is under way. */
 const GONE_MS = 8000;
-
-export type ImportState = "waiting" | "sending" | "decoding" | "done" | "same" | "refused" | "cancelled";
-
-/** One file, as its row shows it. */
-export interface ImportRow {
-  readonly key: string;
-  readonly name: string;
-  readonly state: ImportState;
-  /** Share of what it is at, 0 to 1. */
-  readonly progress: number;
-  /** Why it was refused, or what it is the same as. */
-  readonly reason: string | null;
-  /** Whether some of it can be read, and taken when asked for. */
-  readonly torn: boolean;
-  /** The recording that it has become, or is the same as. */
-  readonly recordingId: string | null;
-}
 
 interface Sent extends GivenFile {
   /** Whether what can be read of it will do. */
@@ -43,15 +31,6 @@ interface Pending extends Sent {
   readonly projectId: string;
 }
 
-const NEW_ROW = {
-  name: "",
-  state: "waiting",
-  progress: 0,
-  reason: null,
-  torn: false,
-  recordingId: null
-} as const;
-
 /** How the server says that a part of a file can be read. */
 const TORN = /: (?:it is (?:cut off|damaged after|truncated: its header promises))/;
 
@@ -61,10 +40,8 @@ function mayHelp(error: unknown): boolean {
   return response === null || [500, 502, 503, 504].includes(response.getStatus());
 }
 
-const OPEN: readonly ImportState[] = ["waiting", "sending", "decoding"];
-
 export class Imports {
-  rows = $state.raw<readonly ImportRow[]>([]);
+  readonly #rows = new ImportRows();
   readonly #files = createStore("wring-uploads", "files");
   readonly #storing = new Map<string, Promise<void>>();
   readonly #waiting: { readonly key: string; readonly given: Sent; readonly resumed: boolean }[] = [];
@@ -73,14 +50,15 @@ export class Imports {
   readonly #uploads = new Map<string, { abort(): void }>();
   /** Keys of rows by the server's jobs. */
   readonly #jobs = new Map<string, string>();
+  /** News of jobs that came before it was known whose they are. */
+  readonly #early = new Map<string, JobView>();
   #sending = 0;
   #tidy: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly projectId: string) {}
 
-  /** Those that have not ended. */
-  get open(): readonly ImportRow[] {
-    return this.rows.filter(({ state }) => OPEN.includes(state));
+  get rows(): readonly ImportRow[] {
+    return this.#rows.shown;
   }
 
   /** Share of all rows that is done, 0 to 1; sending and decoding count half each. */
@@ -116,23 +94,30 @@ export class Imports {
     let stored = Promise.resolve();
     for (let at = 0; at < begun.length; at += STORED_AT_ONCE) {
       const some = begun.slice(at, at + STORED_AT_ONCE);
-      stored = stored.then(() =>
-        setMany(
-          some.map(({ key, given }) => [key, { projectId: this.projectId, ...given }]),
-          this.#files
-        ).catch(() => undefined)
-      );
+      stored = stored.then(() => this.#store(some)).catch(() => undefined);
       for (const { key } of some) this.#storing.set(key, stored);
     }
     this.#queue(begun);
     return begun.map(({ key }) => key);
   }
 
+  /** Puts files into the browser's store; those that have been sent meanwhile need not be. */
+  async #store(some: readonly { readonly key: string; readonly given: Sent }[]): Promise<void> {
+    await new Promise((resolve) => setTimeout(resolve, STORE_PAUSE_MS));
+    const left = some.filter(({ key }) => this.#storing.has(key));
+    const projectId = this.projectId;
+    if (left.length > 0)
+      await setMany(
+        left.map(({ key, given }) => [key, { projectId, ...given }]),
+        this.#files
+      );
+  }
+
   /** Sends a refused file once more, to take what can be read of it. */
   takePart(key: string): void {
     const given = this.#sent.get(key);
     if (!given) return;
-    this.rows = this.rows.filter((row) => row.key !== key);
+    this.#rows.remove(key);
     this.#sent.delete(key);
     this.add([{ ...given, partial: true }]);
   }
@@ -140,34 +125,26 @@ export class Imports {
   /** Lets files wait for their turn: however many, their rows are made at once. */
   #queue(begun: readonly { readonly key: string; readonly given: Sent; readonly resumed: boolean }[]): void {
     clearTimeout(this.#tidy);
-    for (const { key, given } of begun) this.#sent.set(key, given);
-    const rows = begun.map(({ key, given }) => ({ ...NEW_ROW, key, name: given.file.name }));
-    this.rows = [...this.rows, ...rows];
+    for (const { key, given } of begun) {
+      this.#sent.set(key, given);
+      this.#rows.put(key, { name: given.file.name });
+    }
     this.#waiting.push(...begun);
     this.#next();
   }
 
   #put(key: string, change: Partial<ImportRow>): void {
-    const known = this.rows.find((row) => row.key === key);
-    if (!known) {
-      this.rows = [...this.rows, { ...NEW_ROW, key, ...change }];
-      return;
-    }
-    this.rows = this.rows.map((row) => (row === known ? { ...row, ...change } : row));
-    if (this.open.length > 0) return;
+    this.#rows.put(key, change);
+    if (this.#rows.open > 0) return;
     clearTimeout(this.#tidy);
     // What was refused stays until it is read.
-    this.#tidy = setTimeout(
-      () => (this.rows = this.rows.filter(({ state }) => state === "refused")),
-      GONE_MS
-    );
+    this.#tidy = setTimeout(() => this.#rows.keep(({ state }) => state === "refused"), GONE_MS);
   }
 
   /** Takes ended rows away. */
   clear(): void {
-    this.rows = this.open;
-    for (const key of [...this.#sent.keys()])
-      if (!this.rows.some((row) => row.key === key)) this.#sent.delete(key);
+    this.#rows.keep(isOpen);
+    for (const key of [...this.#sent.keys()]) if (!this.#rows.get(key)) this.#sent.delete(key);
   }
 
   #next(): void {
@@ -179,6 +156,7 @@ export class Imports {
         .catch((error: unknown) => notices.fault(error))
         .finally(() => {
           this.#sending--;
+          if (this.#sending === 0) this.#early.clear();
           this.#next();
         });
     }
@@ -197,7 +175,7 @@ export class Imports {
   async #begin(key: string, given: Sent, resumed: boolean): Promise<void> {
     await navigator.locks.request(`wring-upload-${key}`, { ifAvailable: true }, async (lock) => {
       if (lock) await this.#send(key, given, resumed);
-      else this.rows = this.rows.filter((row) => row.key !== key);
+      else this.#rows.remove(key);
     });
   }
 
@@ -205,9 +183,13 @@ export class Imports {
   async #send(key: string, { file, folder, partial = false }: Sent, resumed: boolean): Promise<void> {
     let ended: () => void = () => undefined;
     const end = new Promise<void>((resolve) => (ended = resolve));
+    const short = file.size <= SHORT_BYTES;
     const upload = new Upload(file, {
       endpoint: "/api/uploads",
       chunkSize: CHUNK_BYTES,
+      uploadDataDuringCreation: short,
+      // It is sent in one go, or once more.
+      storeFingerprintForResuming: !short,
       retryDelays: RETRY_MS,
       removeFingerprintOnSuccess: true,
       fingerprint: () => Promise.resolve(`wring-${key}`),
@@ -221,9 +203,8 @@ export class Imports {
       onSuccess: () => {
         this.#forget(key);
         // A short one may have been decoded before this was heard.
-        if (this.rows.find((row) => row.key === key)?.state === "sending")
-          this.#put(key, { state: "decoding", progress: 0 });
-        this.#ask(key).catch((error: unknown) => notices.fault(error));
+        if (this.#rows.get(key)?.state === "sending") this.#put(key, { state: "decoding", progress: 0 });
+        this.#hearEarly(key);
         ended();
       },
       onError: (error) => {
@@ -249,10 +230,16 @@ export class Imports {
     await end;
   }
 
-  /** Hears how the job of a sent file stands: its news may have come before it was known here. */
-  async #ask(key: string): Promise<void> {
-    const [id] = [...this.#jobs].find(([, own]) => own === key) ?? [];
-    if (id !== undefined) this.heard(await api.get<JobView>(`/api/jobs/${id}`));
+  #jobOf(key: string): string | undefined {
+    return [...this.#jobs].find(([, own]) => own === key)?.[0];
+  }
+
+  /** Hears of the job of a sent file what came before it was known here. */
+  #hearEarly(key: string): void {
+    const early = this.#early.get(this.#jobOf(key) ?? "");
+    if (!early) return;
+    this.#early.delete(early.id);
+    this.heard(early);
   }
 
   /** News of a job; those of imports that this page did not begin get a row as well. */
@@ -260,14 +247,15 @@ export class Imports {
     if (job.kind !== "import") return;
     let key = this.#jobs.get(job.id);
     if (key === undefined) {
-      // While something is being sent it may be that, its answer still on the way: then it tells of itself later.
+      // While something is being sent it may be that, its answer still on the way.
+      if (this.#sending > 0) this.#early.set(job.id, job);
       if (job.endedAt !== null || this.#sending > 0) return;
       key = job.id;
       this.#jobs.set(job.id, key);
     }
-    const known = this.rows.find((row) => row.key === key);
+    const known = this.#rows.get(key);
     // What was asked for may answer after the news of the end.
-    if (known ? !OPEN.includes(known.state) : job.endedAt !== null) return;
+    if (known ? !isOpen(known) : job.endedAt !== null) return;
     const name = job.title.replace(/^Import /, "");
     if (job.endedAt === null) this.#put(key, { name, state: "decoding", progress: job.progress });
     else if (job.state === "failed")
@@ -289,12 +277,12 @@ export class Imports {
 
   /** Gives a file up, wherever it is. */
   cancel(key: string): void {
-    const row = this.rows.find((one) => one.key === key);
-    if (!row || !OPEN.includes(row.state)) return;
+    const row = this.#rows.get(key);
+    if (!row || !isOpen(row)) return;
     const at = this.#waiting.findIndex((one) => one.key === key);
     if (at >= 0) this.#waiting.splice(at, 1);
     if (row.state === "decoding") {
-      const [id] = [...this.#jobs].find(([, own]) => own === key) ?? [];
+      const id = this.#jobOf(key);
       if (id !== undefined)
         api.post(`/api/jobs/${id}/cancel`).catch((error: unknown) => notices.fault(error));
       return;
@@ -306,6 +294,6 @@ export class Imports {
   }
 
   cancelAll(): void {
-    for (const { key } of [...this.open].reverse()) this.cancel(key);
+    for (const { key } of this.#rows.unfinished.reverse()) this.cancel(key);
   }
 }

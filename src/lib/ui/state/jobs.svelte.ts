@@ -51,6 +51,7 @@ export class Jobs {
       const query = since === null ? "" : `?since=${encodeURIComponent(since)}`;
       const view = await api.get<JobsView>(`/api/projects/${this.session.projectId}/jobs${query}`);
       this.#jobs = view.open;
+      for (const job of [...view.open, ...view.ended]) this.imports.heard(job);
       for (const job of view.ended) this.#ended(job);
       localStorage.setItem(this.#sinceKey, view.until);
       await this.session.catchUp();
