@@ -7,6 +7,8 @@ type Options = NonNullable<ParseArgsConfig["options"]>;
 export interface Parsed {
   readonly files: readonly string[];
   text(name: string): string | undefined;
+  /** All values of an option that may be given more than once. */
+  all(name: string): readonly string[];
   flag(name: string): boolean;
   /** Seconds of an option: "12.5", "1:02.5", "250 ms". */
   seconds(name: string): number | undefined;
@@ -36,6 +38,7 @@ export function parse(args: readonly string[], options: Options): Parsed {
   return {
     files: read.positionals,
     text: (name) => value(name) as string | undefined,
+    all: (name) => (value(name) as readonly string[] | undefined) ?? [],
     flag: (name) => value(name) === true,
     seconds(name) {
       const text = value(name) as string | undefined;

@@ -1,6 +1,6 @@
 // Delivering from the command line, as a user does: from a data folder that a server may be working on.
 import { spawnSync } from "node:child_process";
-import { existsSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -56,7 +56,32 @@ describe("wring deliver", () => {
     expect(measured.out).toMatch(/"integratedLufs": -20/);
   }, 120000);
 
+  it.skipIf(!existsSync("/usr/bin/ffprobe"))("writes tags and a cover into what it is told to", () => {
+    const cover = path.join(folder, "cover.picture");
+    const png =
+      "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==";
+    writeFileSync(cover, Buffer.from(png, "base64"));
+    const tags = ["--tag", "title=Last boat = gone; over", "--tag", "album=Varnsey", "--cover", cover];
+    const what = ["--what", "0:02..0:03", "--as", "opus:64", "--name", "tagged"];
+    const run = wring("deliver", "Last Boat to Varnsey", ...what, ...tags, "-o", out);
+    expect([run.error, run.status]).toEqual(["", 0]);
+    const asked = ["-v", "error", "-of", "json", "-show_streams", path.join(out, "tagged.opus")];
+    const { streams } = JSON.parse(spawnSync("ffprobe", asked, { encoding: "utf8" }).stdout) as {
+      streams: { codec_name: string; tags?: Record<string, string> }[];
+    };
+    expect(streams.map(({ codec_name: name }) => name)).toEqual(["opus", "png"]);
+    expect(streams[0]?.tags).toMatchObject({ title: "Last boat = gone; over", album: "Varnsey" });
+  });
+
   it.each([
+    [["Last Boat to Varnsey", "--tag", "singer=Ida", "-o", out], /--tag is NAME=TEXT with title, artist/, 2],
+    [["Last Boat to Varnsey", "--tag", `title=${"x".repeat(201)}`, "-o", out], /title: .*200/, 2],
+    [["Last Boat to Varnsey", "--as", "mp3", "--cover", "gone.png", "-o", out], /"gone.png" is not there/, 1],
+    [
+      ["Last Boat to Varnsey", "--as", "mp3", "--cover", import.meta.filename, "-o", out],
+      /is no PNG or JPEG picture/,
+      1
+    ],
     [["Nobody's project", "-o", out], /There is no project named "Nobody's project"/, 1],
     [["Last Boat to Varnsey"], /deliver wants -o DIR/, 2],
     [["Last Boat to Varnsey", "--what", "all", "-o", out], /--what is mix, sections/, 2],

@@ -3,6 +3,7 @@ import { folder } from "./folder";
 import { execFileSync } from "node:child_process";
 import { existsSync, readFileSync } from "node:fs";
 import path from "node:path";
+import { crc32 } from "node:zlib";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { DeliveredFile } from "../../src/lib/api/delivery";
 import type { Wanted } from "../../src/lib/core/delivery/items";
@@ -59,6 +60,20 @@ async function mix(coding: DeliverySettings["coding"], change: Partial<DeliveryS
 }
 
 /** What ffprobe says, everything of it. */
+/** A PNG picture of one pixel with half a megabyte of text: as long as covers are, and longer than a page of Ogg or an argument of a command. */
+function longPicture(): Buffer {
+  const png = Buffer.from(
+    "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==",
+    "base64"
+  );
+  const chunk = Buffer.from(`tEXtComment\0${"wring ".repeat(80_000)}`, "latin1");
+  const [length, sum] = [Buffer.alloc(4), Buffer.alloc(4)];
+  length.writeUInt32BE(chunk.length - 4);
+  sum.writeUInt32BE(crc32(chunk));
+  const end = png.length - 12;
+  return Buffer.concat([png.subarray(0, end), length, chunk, sum, png.subarray(end)]);
+}
+
 function probed(file: string) {
   const text = execFileSync("ffprobe", [
     ...["-v", "error", "-of", "json", "-show_format", "-show_streams", "-show_chapters"],
@@ -73,6 +88,7 @@ function probed(file: string) {
       channels: number;
       bits_per_raw_sample?: string;
       tags?: Record<string, string>;
+      disposition?: Record<string, number>;
     }[];
     chapters: { start_time: string; tags?: { title?: string } }[];
   };
@@ -309,14 +325,29 @@ describe.runIf(there("ffmpeg"))("coded files", () => {
     }
   );
 
-  it("a cover is in MP3, M4A and FLAC", async () => {
-    const png =
-      "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==";
-    for (const coding of ["mp3", "aac", "flac"] as const) {
-      const made = await mix(coding, { cover: `data:image/png;base64,${png}` });
-      expect([coding, ...probed(made.file).streams.map((s) => s.codec_name)]).toContain("png");
+  it.each(["mp3", "aac", "flac", "opus", "vorbis"] as const)(
+    "a cover is in %s, byte for byte",
+    async (coding) => {
+      const picture = longPicture();
+      const made = await mix(coding, { cover: `data:image/png;base64,${picture.toString("base64")}` });
+      const stream = probed(made.file).streams.find((s) => s.codec_name === "png");
+      expect(stream?.disposition?.attached_pic).toBe(1);
+      const args = [
+        "-v",
+        "error",
+        "-i",
+        made.file,
+        "-map",
+        "0:v",
+        "-c",
+        "copy",
+        "-f",
+        "image2pipe",
+        "pipe:1"
+      ];
+      expect(execFileSync("ffmpeg", args, { maxBuffer: 1 << 24 }).equals(picture)).toBe(true);
     }
-  });
+  );
 
   it("each section is a file of its own, as long as it is, and all come in one ZIP", async () => {
     const made = await delivered(

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { copyFileSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync } from "node:fs";
+import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { CODINGS, type CodingName, type DeliveryRate } from "$lib/core/delivery/codings";
@@ -7,10 +7,13 @@ import { itemsOf, recordingsOfItem, type DeliveryItem, type Wanted } from "$lib/
 import { namesOf, patternFault } from "$lib/core/delivery/names";
 import { DELIVERY_PRESETS } from "$lib/core/delivery/presets";
 import {
+  deliverySettingsSchema,
   settingsFault,
   standardSettings,
+  TAG_NAMES,
   withCoding,
-  type DeliverySettings
+  type DeliverySettings,
+  type Tags
 } from "$lib/core/delivery/settings";
 import { FileFault } from "$lib/core/formats/fault";
 import { measurementToJson } from "$lib/core/measure/json";
@@ -61,6 +64,34 @@ function levelOf(text: string): DeliverySettings["level"] {
   return { of, to: numberOf(`--to ${of}`, level) };
 }
 
+/** Tags of "--tag title=Harbour". */
+function tagsOf(texts: readonly string[]): Partial<Tags> {
+  return Object.fromEntries(
+    texts.map((text) => {
+      const [name = "", ...value] = text.split("=");
+      if (!TAG_NAMES.includes(name as keyof Tags) || value.length === 0)
+        throw new UsageFault(`--tag is NAME=TEXT with ${TAG_NAMES.join(", ")}, not "${text}"`);
+      return [name, value.join("=")];
+    })
+  );
+}
+
+/** A picture as settings keep it. Its content says what it is, not its name. */
+function coverOf(file: string): string {
+  if (!existsSync(file)) throw new CouldNot(`"${file}" is not there`);
+  const bytes = readFileSync(file);
+  const begin = bytes.toString("hex", 0, 4);
+  const kind = begin === "89504e47" ? "png" : begin.startsWith("ffd8") ? "jpeg" : undefined;
+  if (kind === undefined) throw new CouldNot(`"${file}" is no PNG or JPEG picture`);
+  return `data:image/${kind};base64,${bytes.toString("base64")}`;
+}
+
+/** What is too long or too large, in a sentence. */
+function schemaFault(settings: DeliverySettings): string | undefined {
+  const [issue] = deliverySettingsSchema.safeParse(settings).error?.issues ?? [];
+  return issue && `${issue.path.join(" ")}: ${issue.message}`;
+}
+
 async function settingsOf(options: Parsed): Promise<DeliverySettings> {
   const preset = options.text("preset");
   let settings = standardSettings();
@@ -85,7 +116,12 @@ async function settingsOf(options: Parsed): Promise<DeliverySettings> {
   const pattern = options.text("name");
   if (pattern !== undefined) settings = { ...settings, pattern };
   if (options.flag("mono")) settings = { ...settings, channels: "mono" };
-  const fault = settingsFault(settings) ?? patternFault(settings.pattern);
+  settings = { ...settings, tags: { ...settings.tags, ...tagsOf(options.all("tag")) } };
+  const cover = options.text("cover");
+  if (cover !== undefined) settings = { ...settings, cover: coverOf(cover) };
+  if (cover !== undefined && !CODINGS[settings.coding].cover)
+    throw new UsageFault(`${CODINGS[settings.coding].name} takes no cover`);
+  const fault = settingsFault(settings) ?? patternFault(settings.pattern) ?? schemaFault(settings);
   if (fault) throw new UsageFault(fault.replace(/\.$/, ""));
   return settings;
 }
@@ -142,7 +178,7 @@ function place(file: string, target: string, work: Work): void {
 
 export const deliver: Command = {
   usage:
-    "deliver PROJECT --what mix|sections|tracks|clips|recordings|videos|FROM..TO [--preset NAME] [--as FORMAT] [--to integrated=-16] [--ceiling -1] [--rate 48000] [--mono] [--name PATTERN] -o DIR [--json]",
+    "deliver PROJECT --what mix|sections|tracks|clips|recordings|videos|FROM..TO [--preset NAME] [--as FORMAT] [--to integrated=-16] [--ceiling -1] [--rate 48000] [--mono] [--name PATTERN] [--tag NAME=TEXT]… [--cover PICTURE] -o DIR [--json]",
   summary: "files of a project of the data folder: the mix, its sections, stems, clips, recordings",
   help: [
     "  PROJECT      name or id of a project in the data folder (WRING_DATA, or ./data)",
@@ -151,6 +187,8 @@ export const deliver: Command = {
     "  --to         one gain for each file that brings it to integrated=LUFS, true-peak=dBTP or peak=dBFS",
     "  --ceiling L  the gain stops where the written file's true peak would pass L dBTP; measured after coding",
     '  --name       pattern of file names, as "{project} {name}"; nothing is overwritten: a number is put behind',
+    `  --tag        ${TAG_NAMES.join(", ")}: once for each`,
+    "  --cover      PNG or JPEG picture of at most 2 MB, for all formats but WAV",
     "  -o DIR       folder of the files, made when it is missing"
   ],
   async run(args, work) {
@@ -163,6 +201,8 @@ export const deliver: Command = {
       rate: { type: "string" },
       mono: { type: "boolean" },
       name: { type: "string" },
+      tag: { type: "string", multiple: true },
+      cover: { type: "string" },
       output: { type: "string", short: "o" },
       json: { type: "boolean" }
     });

@@ -82,7 +82,7 @@ export const CODINGS: Readonly<Record<CodingName, Coding>> = {
     quality: null,
     lossy: true,
     sections: true,
-    cover: false
+    cover: true
   },
   vorbis: {
     name: "Ogg Vorbis",
@@ -94,7 +94,7 @@ export const CODINGS: Readonly<Record<CodingName, Coding>> = {
     quality: { min: 0, max: 10, standard: 5, best: "max" },
     lossy: true,
     sections: true,
-    cover: false
+    cover: true
   },
   aac: {
     name: "M4A (AAC)",

@@ -3,6 +3,7 @@ import { writeFileSync } from "node:fs";
 import path from "node:path";
 import type { Marker } from "$lib/core/formats/cues";
 import { CODINGS } from "$lib/core/delivery/codings";
+import { pictureBlock } from "$lib/core/formats/pictureBlock";
 import { TAG_NAMES, type DeliverySettings } from "$lib/core/delivery/settings";
 import { layoutOf, runCoder, rawInput } from "./feed";
 
@@ -85,14 +86,33 @@ function metadataOf(
   return `${lines.join("\n")}\n`;
 }
 
-/** The cover as a file; undefined when there is none or the coding takes none. */
-function coverFile({ cover, coding }: DeliverySettings, folder: string): string | undefined {
-  const [, kind, data] = /^data:image\/(png|jpeg);base64,(.*)$/.exec(cover ?? "") ?? [];
-  if (!kind || !data || !CODINGS[coding].cover) return undefined;
-  const file = path.join(folder, `cover.${kind === "png" ? "png" : "jpg"}`);
-  writeFileSync(file, Buffer.from(data, "base64"));
+interface Cover {
+  readonly mediaType: string;
+  readonly picture: Buffer;
+}
+
+/** The cover; undefined when there is none or the coding takes none. */
+function coverOf({ cover, coding }: DeliverySettings): Cover | undefined {
+  const [, mediaType, data] = /^data:(image\/(?:png|jpeg));base64,(.*)$/.exec(cover ?? "") ?? [];
+  return mediaType && data && CODINGS[coding].cover
+    ? { mediaType, picture: Buffer.from(data, "base64") }
+    : undefined;
+}
+
+/** The cover as a file. */
+function coverFile({ mediaType, picture }: Cover, folder: string): string {
+  const file = path.join(folder, `cover.${mediaType === "image/png" ? "png" : "jpg"}`);
+  writeFileSync(file, picture);
   return file;
 }
+
+/** The cover as a comment: Ogg has no streams of pictures. */
+function coverComment({ mediaType, picture }: Cover): string {
+  const block = Buffer.from(pictureBlock(mediaType, picture)).toString("base64");
+  return `METADATA_BLOCK_PICTURE=${escaped(block)}\n`;
+}
+
+const inOgg = ({ coding }: DeliverySettings) => coding === "vorbis" || coding === "opus";
 
 /**
  * Codes a WAV file with tags, chapters and cover.
@@ -109,8 +129,11 @@ export async function code(
   const layout = layoutOf(wavFile);
   const { sampleRate, frames } = layout;
   const meta = path.join(folder, "tags.txt");
-  writeFileSync(meta, metadataOf(settings, markers, frames, sampleRate));
-  const cover = coverFile(settings, folder);
+  const given = coverOf(settings);
+  const comment = given && inOgg(settings) ? coverComment(given) : "";
+  const texts = metadataOf(settings, markers, frames, sampleRate);
+  writeFileSync(meta, texts.replace("\n", `\n${comment}`));
+  const cover = given && !inOgg(settings) ? coverFile(given, folder) : undefined;
   const picture = ["-map", "2:v", "-c:v", "copy", "-disposition:v", "attached_pic"];
   await runCoder(
     wavFile,
