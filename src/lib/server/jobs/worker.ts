@@ -26,7 +26,7 @@ const REPORT_MS = 100;
  * Whoever works at the machine comes first, and who answers them: on Linux this is the thread's own niceness, and that of the processes it starts
  * (setpriority(2): "In the current Linux implementation … the nice value is a per-thread attribute").
  */
-const NICE = 5;
+const NICE = 10;
 setPriority(0, NICE);
 
 /** What a task came to. A fault is for the user, an error for the log; both as text, since classes don't cross threads. */
