@@ -15,14 +15,13 @@ import { standardSettings } from "../../src/lib/core/delivery/settings";
 import { newStep } from "../../src/lib/core/session/make";
 import { deliveredPath } from "../../src/lib/server/jobs/kinds/deliver";
 import { orderDelivery } from "../../src/lib/server/services/deliveries";
-import type { Recording } from "../../src/lib/core/session/schema";
 import { closeDatabase } from "../../src/lib/server/db/connection";
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { startRunner } from "../../src/lib/server/jobs/runner";
 import { createProject } from "../../src/lib/server/services/projects";
 import { noise } from "../core/signals";
 import * as project from "../support/project";
-import { ended, importing, ordered } from "../support/jobs";
+import { ended, imported, ordered } from "../support/jobs";
 import { useThreads } from "../support/threads";
 
 const installed = existsSync("/usr/bin/ffmpeg");
@@ -38,15 +37,6 @@ function withChunks(seed: number, chunks: readonly Chunk[]): Uint8Array {
   const view = new DataView(bytes.buffer);
   noise(frames, 0.2, seed).forEach((x, i) => view.setInt16(head.length + 2 * i, Math.round(x * 32767), true));
   return bytes;
-}
-
-async function imported(name: string, bytes: Uint8Array): Promise<Recording> {
-  const job = await importing(projectId, name, bytes);
-  expect(job.error).toBeNull();
-  const id = (job.result as { recordingId: string }).recordingId;
-  const recording = (await project.documentNow(projectId)).get("recordings", id);
-  if (!recording) throw new Error("It is not there.");
-  return recording;
 }
 
 function ffmpeg(...args: string[]): void {
@@ -88,7 +78,7 @@ describe("a WAV file", () => {
       ]),
       { id: "iXML", body: text(xml) }
     ];
-    const recording = await imported("12A-3.wav", withChunks(31, chunks));
+    const recording = await imported(projectId, "12A-3.wav", withChunks(31, chunks));
     // At 48 kHz a marker of the file at 96 kHz lies at half its frame.
     expect(recording.about).toMatchObject({
       file: "12A-3.wav",
@@ -129,7 +119,7 @@ describe("a WAV file", () => {
     ["a cue chunk that promises millions", { id: "cue ", body: new Uint8Array([255, 255, 255, 0, 1]) }],
     ["a list that ends within a name", { id: "LIST", body: text("INFOINAM\xff\xff\xff\x00x") }]
   ])("with %s is taken as any other", async (name, chunk) => {
-    const recording = await imported(`${name}.wav`, withChunks(name.length, [chunk]));
+    const recording = await imported(projectId, `${name}.wav`, withChunks(name.length, [chunk]));
     expect(recording.about?.markers).toEqual([]);
     expect(JSON.stringify(recording.about?.tags)).not.toContain("root:");
   });
@@ -160,7 +150,7 @@ describe.runIf(installed)("other files", () => {
       "48000",
       file
     );
-    const { about } = await imported("ferry.m4a", readFileSync(file));
+    const { about } = await imported(projectId, "ferry.m4a", readFileSync(file));
     expect(about?.tags).toMatchObject({ title: "Ferry", artist: "Nobody" });
     expect(about?.markers).toEqual([
       { name: "One", start: 0, length: 12000 },
@@ -178,7 +168,7 @@ describe.runIf(installed)("other files", () => {
       ...["-map", "0:v", "-map", "1:a", "-map", "2:a", "-c:v", "libx264", "-c:a", "flac"],
       ...["-metadata:s:a:0", "title=Ship", "-metadata:s:a:1", "title=Shore", file]
     );
-    const ship = await imported("boat.mkv", readFileSync(file));
+    const ship = await imported(projectId, "boat.mkv", readFileSync(file));
     expect(ship.about?.video).toMatchObject({ container: "mkv", width: 160, height: 90, frameRate: 25 });
     expect(ship.about?.video?.offset).toBeCloseTo(0.4, 2);
     expect(ship.about?.sounds.map((s) => s.name)).toEqual(["1: Ship, 1 ch", "2: Shore, 1 ch"]);
@@ -203,7 +193,7 @@ describe.runIf(installed)("other files", () => {
     const source = path.join(made, "plain.wav");
     writeFileSync(source, withChunks(53, []));
     ffmpeg("-i", source, "-ar", "48000", "-c:a", "aac", file);
-    expect((await imported("plain.aac", readFileSync(file))).about?.note).toMatch(
+    expect((await imported(projectId, "plain.aac", readFileSync(file))).about?.note).toMatch(
       /does not tell the coder's delay/
     );
   });
@@ -259,7 +249,7 @@ describe.runIf(installed)("a treated sound goes back into its video", () => {
       ...["-f", "lavfi", "-i", `aevalsrc='if(gt(t,1),0.1*sin(2*PI*${300 + 10 * seed}*t),0)':s=48000:d=3`],
       ...["-c:v", ending === "webm" ? "libvpx" : "libx264", "-c:a", coder, file]
     );
-    const recording = await imported(name, readFileSync(file));
+    const recording = await imported(projectId, name, readFileSync(file));
     await project.run(projectId, {
       type: "step.add",
       owner: { table: "recordings", id: recording.id },

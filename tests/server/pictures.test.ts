@@ -15,8 +15,7 @@ import { createProject } from "../../src/lib/server/services/projects";
 import type { Recording } from "../../src/lib/core/session/schema";
 import { noise } from "../core/signals";
 import { wav16 } from "../core/wavBytes";
-import { importing, mediaFiles, ordered } from "../support/jobs";
-import * as project from "../support/project";
+import { imported, mediaFiles, ordered } from "../support/jobs";
 import { useThreads } from "../support/threads";
 
 const installed = existsSync("/usr/bin/ffmpeg");
@@ -32,15 +31,6 @@ function video(name: string, ...how: string[]): Buffer {
   const sound = ["-f", "lavfi", "-i", `sine=frequency=${400 + 10 * ++videos}:sample_rate=48000:duration=4`];
   execFileSync("ffmpeg", ["-v", "error", "-nostdin", "-y", ...picture, ...sound, ...how, file]);
   return readFileSync(file);
-}
-
-async function imported(name: string, bytes: Uint8Array): Promise<Recording> {
-  const job = await importing(projectId, name, bytes);
-  expect(job.error).toBeNull();
-  const { recordingId } = job.result as { recordingId: string };
-  const recording = (await project.documentNow(projectId)).get("recordings", recordingId);
-  if (!recording) throw new Error("It is not there.");
-  return recording;
 }
 
 /** Times of all pictures of a file, from its first on, to a thousandth of a second; and which are whole. */
@@ -74,7 +64,7 @@ afterAll(async () => {
 describe.skipIf(!installed)("the picture of a video that browsers do not know", () => {
   it("is copied picture for picture as H.264 with a whole one every twelve, once", async () => {
     const prores = ["-c:v", "prores_ks", "-profile:v", "0", "-c:a", "pcm_s16le"];
-    const recording = await imported("ferry.mov", video("ferry.mov", ...prores));
+    const recording = await imported(projectId, "ferry.mov", video("ferry.mov", ...prores));
     const job = await ordered(projectId, { kind: "picture", recordingId: recording.id });
     expect(job).toMatchObject({ state: "done", error: null, result: { recordingId: recording.id } });
     const { times, whole } = picturesOf(copy(recording));
@@ -102,7 +92,7 @@ describe.skipIf(!installed)("the picture of a video that browsers do not know", 
     // Two of three pictures are left out in the second half, and the picture begins half a second after the sound.
     const uneven = ["-vf", "select='lt(t,2)+not(mod(n,3))',setpts=PTS+0.5/TB", "-vsync", "0"];
     const bytes = video("uneven.mkv", ...uneven, "-c:v", "mpeg4", "-c:a", "flac");
-    const recording = await imported("uneven.mkv", bytes);
+    const recording = await imported(projectId, "uneven.mkv", bytes);
     expect(await ordered(projectId, { kind: "picture", recordingId: recording.id })).toMatchObject({
       state: "done"
     });
@@ -117,11 +107,12 @@ describe.skipIf(!installed)("the picture of a video that browsers do not know", 
   });
 
   it("is refused in one sentence where there is none, and where it cannot be read; nothing is left over", async () => {
-    const sound = await imported("gulls.wav", wav16(noise(9600, 0.2, 3)));
+    const sound = await imported(projectId, "gulls.wav", wav16(noise(9600, 0.2, 3)));
     await expect(startJob(projectId, { kind: "picture", recordingId: sound.id })).rejects.toThrow(
       "The recording has no video."
     );
     const recording = await imported(
+      projectId,
       "pier.mov",
       video("pier.mov", "-c:v", "prores_ks", "-c:a", "pcm_s16le", "-metadata", "title=Pier")
     );

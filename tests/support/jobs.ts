@@ -3,10 +3,12 @@ import { randomBytes } from "node:crypto";
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import type { JobView, NewJob } from "../../src/lib/api/jobs";
+import type { Recording } from "../../src/lib/core/session/schema";
 import { config } from "../../src/lib/server/config";
 import { startImport, startJob } from "../../src/lib/server/jobs/order";
 import { startRenders } from "../../src/lib/server/jobs/renders";
 import { queue } from "../../src/lib/server/jobs/queue";
+import { documentNow } from "./project";
 
 /** Waits until a job has ended. */
 export async function ended(id: string): Promise<JobView> {
@@ -37,6 +39,15 @@ export async function importing(projectId: string, fileName: string, bytes: Uint
   const job = await ended((await startImport(projectId, uploaded(bytes), fileName)).id);
   await cleared(job.id);
   return job;
+}
+
+/** Imports a file that can be used. */
+export async function imported(projectId: string, fileName: string, bytes: Uint8Array): Promise<Recording> {
+  const { error, result } = await importing(projectId, fileName, bytes);
+  const { recordingId } = (result ?? {}) as { recordingId?: string };
+  const recording = (await documentNow(projectId)).get("recordings", recordingId ?? "");
+  if (!recording) throw new Error(error ?? `There is no recording of "${fileName}".`);
+  return recording;
 }
 
 /** Orders a job, and waits until it is over. */

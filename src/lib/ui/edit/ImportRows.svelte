@@ -47,19 +47,21 @@
   /** The row has the name already. */
   const reasonOf = ({ reason }: ImportRow) => reason?.replace(/^"[^"]*" was not imported: /, "") ?? "";
   let folded = $state(false);
+  const files = (n: number) => `${n} file${n === 1 ? "" : "s"}`;
+  /** How all of them stand, in a sentence. */
+  function told(): string {
+    const rest = refused > 0 ? `, ${refused} refused` : "";
+    if (open > 0) return `Importing: ${rows.length - open} of ${rows.length} files are done${rest}`;
+    if (refused === rows.length) return `${files(refused)} refused`;
+    return `${rows.length - refused} of ${files(rows.length)} ${rows.length === 1 ? "is" : "are"} done${rest}`;
+  }
   const moving = (row: ImportRow) => row.state === "sending" || row.state === "decoding";
 </script>
 
 {#if rows.length > 0}
   <section class="imports" aria-label="Files to import">
     <div class="head">
-      <span class="title" role="status"
-        >{open > 0
-          ? `Importing: ${rows.length - open} of ${rows.length} files are done`
-          : `${rows.length - refused} of ${rows.length} files are done`}{refused > 0
-          ? `, ${refused} refused`
-          : ""}</span
-      >
+      <span class="title" role="status">{told()}</span>
       <ProgressBar size="sm" hideLabel labelText="All files" value={imports.progress} max={1} />
       {#if rows.length > 1}
         <Button kind="ghost" size="small" aria-expanded={!folded} on:click={() => (folded = !folded)}
@@ -93,7 +95,7 @@
                 kind="ghost"
                 size="small"
                 title="Take it as far as it can be read, marked as cut"
-                aria-label="Take what can be read of {row.name}"
+                aria-label="Take part: what can be read of {row.name}"
                 on:click={() => imports.takePart(row.key)}>Take part</Button
               >
             {:else}<span></span>{/if}

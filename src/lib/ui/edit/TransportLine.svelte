@@ -190,6 +190,7 @@
       size="small"
       icon={ZoomFit}
       iconDescription="Show the whole programme (A)"
+      tooltipAlignment="end"
       on:click={() => editor.showAll()}
     />
     <Button
@@ -197,6 +198,7 @@
       size="small"
       icon={ZoomIn}
       iconDescription="Zoom in (+)"
+      tooltipAlignment="end"
       on:click={() => view.zoom(2)}
     />
   </span>

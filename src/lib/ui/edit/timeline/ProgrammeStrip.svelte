@@ -10,7 +10,7 @@
   import Playhead from "../../shared/Playhead.svelte";
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
-  import { sized } from "./drawing/lanePainter";
+  import { sized } from "../../shared/sizedCanvas";
   import { currentPalette } from "../../shared/palette";
 
   let { tracks }: { tracks: readonly Track[] } = $props();

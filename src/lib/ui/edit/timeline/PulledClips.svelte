@@ -6,7 +6,8 @@
   import type { Tiles } from "$lib/waveform/tiles";
   import { useEditor } from "../../state/editor.svelte";
   import { NOTHING, type Pulled } from "../../state/pull.svelte";
-  import { drawClips, sized } from "./drawing/lanePainter";
+  import { sized } from "../../shared/sizedCanvas";
+  import { drawClips } from "./drawing/lanePainter";
   import { currentPalette } from "../../shared/palette";
   import { CARD_LESS, CARD_TOP, type LaneStack } from "./layout";
 

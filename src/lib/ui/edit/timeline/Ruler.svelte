@@ -5,7 +5,7 @@
   import { draggable } from "../../shared/draggable";
   import { useEditor } from "../../state/editor.svelte";
   import { snapEdges } from "../../state/snapping";
-  import { sized } from "./drawing/lanePainter";
+  import { sized } from "../../shared/sizedCanvas";
   import { currentPalette } from "../../shared/palette";
 
   const editor = useEditor();

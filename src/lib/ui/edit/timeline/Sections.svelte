@@ -7,7 +7,7 @@
   import { useEditor } from "../../state/editor.svelte";
   import { Preferences } from "../../state/preferences.svelte";
   import { snapEdges } from "../../state/snapping";
-  import { sized } from "./drawing/lanePainter";
+  import { sized } from "../../shared/sizedCanvas";
   import { NAME_FONT } from "../../shared/canvasFonts";
   import { fitted } from "./drawing/names";
   import { currentPalette } from "../../shared/palette";

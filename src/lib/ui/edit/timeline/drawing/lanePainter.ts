@@ -15,6 +15,7 @@ import {
   type CardStyle
 } from "./card";
 import { currentPalette } from "../../../shared/palette";
+import { sized } from "../../../shared/sizedCanvas";
 
 /** What a lane shows, in CSS pixels. */
 export interface LaneView
@@ -38,22 +39,6 @@ interface Lane {
 const LEAST_WITH_CARD = 3;
 /** Clips that are narrower, and stand close, have no room for a name. */
 const LEAST_WITH_NAME = 20;
-
-/** Gives a canvas a size in CSS pixels; returns its context, scaled by nothing. */
-export function sized(
-  canvas: HTMLCanvasElement,
-  width: number,
-  height: number,
-  ratio: number
-): CanvasRenderingContext2D {
-  const [w, h] = [Math.max(1, Math.round(width * ratio)), Math.max(1, Math.round(height * ratio))];
-  if (canvas.width !== w) canvas.width = w;
-  if (canvas.height !== h) canvas.height = h;
-  const context = canvas.getContext("2d", { alpha: canvas.dataset.over !== undefined });
-  if (!context) throw new Error("This browser cannot draw.");
-  context.imageSmoothingEnabled = false;
-  return context;
-}
 
 /** Stretches of columns, those that touch as one. */
 function merged(parts: readonly (readonly [number, number])[]): (readonly [number, number])[] {
