@@ -66,6 +66,19 @@ describe("examining speech", () => {
     expect(kinds(findings).filter((k) => k !== "band-limit")).toEqual([kind]);
   });
 
+  it.each(["speech", "speech-pauses"])("takes pulses and bursts of a voice for no clicks: %s", (name) => {
+    const voice = recorded(name, RATE).left;
+    expect(kinds(examined(voice))).not.toContain("clicks");
+    // Those that are made in it, of one to five samples, are found, on whichever side.
+    const struck = voice.map((x, i) => x + (i % 32000 < 1 + (Math.floor(i / 32000) % 5) ? 0.3 : 0));
+    const right = found(examined(voice, struck), "clicks");
+    // 90 a minute were made; two pulses of the voice in four seconds may come along.
+    expect(right.value).toBeGreaterThan(55);
+    expect(right.value).toBeLessThan(125);
+    expect(found(examined(struck, voice), "clicks").value).toBe(right.value);
+    expect(found(examined(struck), "clicks").value).toBe(right.value);
+  });
+
   it("says how much, and what mends it", () => {
     const low = found(examined(quiet), "low");
     expect(low.step?.effect).toBe("gain");

@@ -2,7 +2,8 @@
 import { formatDb } from "../units/decibels";
 import { channelWeights } from "./channelWeights";
 import { ClippingLook } from "./examine/clipping";
-import { apartFromHum, ClickLook, HumLook, NoiseLook, PlosiveLook } from "./examine/disturbances";
+import { ClickLook } from "./examine/clicks";
+import { apartFromHum, HumLook, NoiseLook, PlosiveLook } from "./examine/disturbances";
 import type { Finding, Look } from "./examine/finding";
 import { ReverberationLook } from "./examine/reverberation";
 import { SidesLook } from "./examine/sides";

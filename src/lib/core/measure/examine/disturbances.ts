@@ -1,20 +1,11 @@
-// Hum, steady noise, clicks and pops, as the effects that mend them find them.
-import { ClickRepairer, clickLatency } from "../../audio/clickRepairer";
-import { StereoBlock } from "../../audio/block";
+// Hum, steady noise and pops, as the effects that mend them find them.
 import { NoiseFinder } from "../../effects/noiseFinder";
 import { PLOSIVE_STEPS, PlosiveFinder } from "../../effects/plosiveFinder";
 import { HumFinder } from "../../hum/humFinder";
-import { kernels } from "../../kernels/instance";
 import { formatDb } from "../../units/decibels";
-import { MOST_PLACES, type Finding, type FindingPlace, type Look } from "./finding";
+import { MOST_PLACES, type Finding, type Look } from "./finding";
 
 const LEAST_NOISE_DB = -65;
-const LEAST_CLICKS = 4;
-const CLICKS_A_MINUTE = 20;
-/** Stricter than the effect is by itself: what is reported should be one. */
-const CLICK_THRESHOLD = 16;
-const LONGEST_CLICK_SECONDS = 0.0015;
-const ONE_CLICK_SECONDS = 0.01;
 const PLOSIVE = { overDb: 14, mostDb: 36 };
 
 export class HumLook implements Look {
@@ -104,69 +95,6 @@ export class NoiseLook implements Look {
 
   release(): void {
     this.#finder.release();
-  }
-}
-
-export class ClickLook implements Look {
-  readonly #repairer: ClickRepairer;
-  readonly #block = new StereoBlock();
-  readonly #latency: number;
-  /** The input, until what is made of it comes. */
-  readonly #past: Float32Array;
-  readonly #at: number[] = [];
-  #frame = 0;
-
-  constructor(
-    private readonly sampleRate: number,
-    private readonly frames: number
-  ) {
-    const settings = { threshold: CLICK_THRESHOLD, longestSeconds: LONGEST_CLICK_SECONDS };
-    this.#repairer = new ClickRepairer(settings, sampleRate, 0);
-    this.#latency = clickLatency(sampleRate);
-    this.#past = new Float32Array(this.#latency);
-  }
-
-  push(l: number, r: number, n: number): void {
-    kernels.copy(this.#block.left.ptr, l, n);
-    kernels.copy(this.#block.right.ptr, r, n);
-    this.#repairer.process(this.#block.left.ptr, this.#block.right.ptr, n);
-    const out = this.#block.left.f32;
-    const input = new Float32Array(kernels.memory.buffer, l, n);
-    const apart = ONE_CLICK_SECONDS * this.sampleRate;
-    for (let i = 0; i < n; i++) {
-      const slot = this.#frame % this.#latency;
-      const frame = this.#frame - this.#latency;
-      if (frame >= 0 && out[i] !== this.#past[slot] && frame - (this.#at.at(-1) ?? -apart) >= apart)
-        this.#at.push(frame);
-      this.#past[slot] = input[i];
-      this.#frame++;
-    }
-  }
-
-  finish(): Finding[] {
-    const minutes = this.frames / this.sampleRate / 60;
-    const rate = this.#at.length / minutes;
-    if (this.#at.length < LEAST_CLICKS || rate <= CLICKS_A_MINUTE) return [];
-    const places: FindingPlace[] = this.#at.slice(0, MOST_PLACES).map((frame) => ({
-      from: frame / this.sampleRate,
-      to: frame / this.sampleRate + LONGEST_CLICK_SECONDS
-    }));
-    return [
-      {
-        kind: "clicks",
-        certainty: "likely",
-        value: rate,
-        unit: "a minute",
-        text: `${Math.round(rate)} clicks a minute.`,
-        places,
-        step: { effect: "click-repair", params: {} }
-      }
-    ];
-  }
-
-  release(): void {
-    this.#repairer.release();
-    this.#block.release();
   }
 }
 
