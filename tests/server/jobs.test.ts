@@ -1,6 +1,6 @@
 // Import, render, restore, measure and export through the server's services, with its worker threads.
 import { folder } from "./folder";
-import { existsSync, readdirSync, readFileSync } from "node:fs";
+import { readdirSync, readFileSync } from "node:fs";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Buffer as KernelBuffer } from "../../src/lib/core/kernels/memory";
@@ -32,14 +32,6 @@ import { EVERY_EFFECT, fade, noise, sine } from "../core/signals";
 import { riff, wav16 } from "../core/wavBytes";
 
 let projectId = "";
-
-/** Niceness of every thread of this process (proc(5), field 19 of stat). */
-function nices(): number[] {
-  return readdirSync("/proc/self/task").map((task) => {
-    const stat = readFileSync(`/proc/self/task/${task}/stat`, "latin1");
-    return Number(stat.slice(stat.lastIndexOf(")") + 2).split(" ")[16]);
-  });
-}
 
 const importBytes = (fileName: string, bytes: Uint8Array) => importing(projectId, fileName, bytes);
 const order = (what: NewJob) => ordered(projectId, what);
@@ -110,12 +102,6 @@ describe("import", () => {
     expect(Math.max(...bins)).toBeLessThan(0.53 * OVERVIEW_SCALE);
     const original = mediaFiles().find((f) => /[0-9a-f]{64}\.wav$/.test(f)) ?? "";
     expect(new Uint8Array(readFileSync(path.join(folder, "media", original)))).toEqual(bytes);
-  });
-
-  it.runIf(existsSync("/proc/self/task"))("works behind those who wait for an answer", () => {
-    // The worker of the import above is one of these threads; this one answers.
-    expect(nices()).toContain(10);
-    expect(nices()[0]).toBe(0);
   });
 
   it("rebuilds overview and conformed file when they are lost", async () => {

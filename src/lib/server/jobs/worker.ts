@@ -1,5 +1,4 @@
 // Entry of the server's worker threads: one task at a time, progress over a port.
-import { setPriority } from "node:os";
 import type { MessagePort } from "node:worker_threads";
 import { SoundMissing } from "$lib/core/effects/soundMissing";
 import { FileFault } from "$lib/core/formats/fault";
@@ -22,12 +21,6 @@ import { renderTask } from "./tasks/renderClip";
 import type { Task, TaskResult, Tick } from "./tasks/task";
 
 const REPORT_MS = 100;
-/**
- * Whoever works at the machine comes first, and who answers them: on Linux this is the thread's own niceness, and that of the processes it starts
- * (setpriority(2): "In the current Linux implementation … the nice value is a per-thread attribute").
- */
-const NICE = 10;
-setPriority(0, NICE);
 
 /** What a task came to. A fault is for the user, an error for the log; both as text, since classes don't cross threads. */
 export type Outcome =

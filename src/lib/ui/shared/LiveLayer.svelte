@@ -1,7 +1,6 @@
 <!-- What moves with the sound on a picture: painted anew whenever what it reads changes. A canvas, since shapes of an SVG that change with every
      frame have the browser lay out and paint the page anew each time. -->
 <script lang="ts">
-  import { sized } from "./sizedCanvas";
   import { currentPalette, type Palette } from "./palette";
 
   interface Props {
@@ -15,9 +14,12 @@
   let canvas: HTMLCanvasElement | undefined = $state();
 
   $effect(() => {
-    if (!canvas) return;
+    const context = canvas?.getContext("2d");
+    if (!canvas || !context) return;
     const ratio = window.devicePixelRatio || 1;
-    const context = sized(canvas, width, height, ratio);
+    const [w, h] = [Math.max(1, Math.round(width * ratio)), Math.max(1, Math.round(height * ratio))];
+    if (canvas.width !== w) canvas.width = w;
+    if (canvas.height !== h) canvas.height = h;
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.clearRect(0, 0, width, height);
     context.save();
@@ -26,8 +28,7 @@
   });
 </script>
 
-<canvas bind:this={canvas} data-over style:width="{width}px" style:height="{height}px" aria-hidden="true"
-></canvas>
+<canvas bind:this={canvas} style:width="{width}px" style:height="{height}px" aria-hidden="true"></canvas>
 
 <style>
   canvas {
