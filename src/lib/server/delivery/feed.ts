@@ -4,11 +4,10 @@ import type { ChildProcess } from "node:child_process";
 import { pipeline } from "node:stream/promises";
 import { FileFault } from "$lib/core/formats/fault";
 import { WavFile } from "../media/wavFile";
-import { ended, lastComplaint, startCoder } from "../media/decode/tools";
+import { ended, lastComplaint, RAW, startCoder } from "../media/decode/tools";
 import type { WavLayout } from "$lib/core/formats/wavReader";
 
 const CODE_MS = 4 * 3600 * 1000;
-const RAW = { int16: "s16le", int24: "s24le", float32: "f32le" } as const;
 const MISSING =
   "ffmpeg, which writes all formats but WAV, is not installed on the server (on Debian: apt install ffmpeg)";
 

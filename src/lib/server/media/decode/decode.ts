@@ -7,14 +7,13 @@ import type { Findings } from "../findings";
 import { Behind } from "./behind";
 import type { ProbedSound } from "./probe";
 import { Syncing } from "./syncing";
-import { ended, lastComplaint, startTool } from "./tools";
+import { ended, lastComplaint, RAW, startTool } from "./tools";
 
 const DECODE_MS = 4 * 3600 * 1000;
 /** How long to wait where ffmpeg has not written more yet. */
 const WAIT_MS = 4;
 /** What a file says of its length may be off by so much. */
 const SLACK_SECONDS = 0.2;
-const RAW = { int16: "s16le", int24: "s24le", float32: "f32le" } as const;
 
 /** What was decoded. */
 export interface Decoded {

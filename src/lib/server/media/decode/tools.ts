@@ -14,6 +14,9 @@ const LIMITER = "/usr/bin/prlimit";
 const LIMITS = [`--as=${MEMORY_BYTES}`, "--nofile=64", "--core=0"];
 const NO_FILES = "--fsize=0";
 
+/** What ffmpeg calls samples without a header, as they are kept in our files. */
+export const RAW = { int16: "s16le", int24: "s24le", float32: "f32le" } as const;
+
 /** Arguments that must stand before the input. */
 export const GUARD = [
   "-protocol_whitelist",
