@@ -34,6 +34,9 @@ const SLACK = 1.05;
 /** How often a click may turn out to be longer, and the frames beside it by which that is seen. */
 const GROWTH = 4;
 const BESIDE = 3;
+/** What is put in must leave less than this share (RMS) of the errors that were there; more of it where the threshold is lower than usual. */
+const EXPLAINED = 0.3;
+const USUAL_THRESHOLD = 12;
 /** Errors below this are rounding, not clicks. */
 const LEAST = 1e-5;
 
@@ -51,6 +54,8 @@ export class ClickMender {
   readonly #error: Float64Array;
   readonly #sorted: Float64Array;
   readonly #before: Float64Array;
+  /** The stretch before anything was mended. */
+  readonly #given: Float64Array;
   readonly #ranks = new Float64Array(RANK);
   /** 1 where a click was found. */
   readonly #clicks: Uint8Array;
@@ -77,6 +82,7 @@ export class ClickMender {
     this.#error = new Float64Array(length);
     this.#sorted = new Float64Array(Math.floor((length - 2 * ORDER) / SPARSE));
     this.#before = new Float64Array(length);
+    this.#given = new Float64Array(length);
     this.#clicks = new Uint8Array(length);
   }
 
@@ -89,6 +95,8 @@ export class ClickMender {
   repair(from: number, to: number, threshold: number): void {
     const x = this.sound;
     this.#clicks.fill(0);
+    this.#given.set(x);
+    const explained = (EXPLAINED * USUAL_THRESHOLD) / threshold;
     for (let look = 0; look < LOOKS; look++) {
       if (!this.#wide.fitCorrelation(this.#evener.even(x), this.length)) return;
       const limit = Math.max(LEAST, threshold * this.#findErrors());
@@ -97,7 +105,7 @@ export class ClickMender {
         if (this.#clicks[i] === 0) continue;
         let end = i;
         while (this.#clicks[end] === 1) end++;
-        if (end - i <= this.longest) this.#heal(x, i, end, limit);
+        if (end - i <= this.longest) this.#heal(x, i, end, limit, explained);
         i = end;
       }
     }
@@ -178,7 +186,7 @@ export class ClickMender {
    * Mends a click, and then only the part of it where that made a difference; and as long as what follows or comes before does not go with what
    * was put in, a little more of it: what died away smoothly was not found.
    */
-  #heal(x: Float64Array, begin: number, end: number, limit: number): void {
+  #heal(x: Float64Array, begin: number, end: number, limit: number, explained: number): void {
     const before = this.#before;
     const first = Math.max(NEAR_ORDER, begin - this.longest);
     const last = Math.min(this.length - NEAR_ORDER, end + this.longest);
@@ -198,7 +206,8 @@ export class ClickMender {
       if ((from === begin && to === end) || to - from > this.longest) break;
       [begin, end] = [from, to];
     }
-    if (this.#plausible(x, begin, end, first, last, limit)) this.#clicks.fill(1, begin, end);
+    if (this.#plausible(x, begin, end, first, last, limit) && this.#explains(x, begin, end, last, explained))
+      this.#clicks.fill(1, begin, end);
     else for (let i = first; i < last; i++) x[i] = before[i];
   }
 
@@ -222,6 +231,25 @@ export class ClickMender {
         was > LOUDER * around ||
         (was > ROUGH_LOUDER * around && this.#roughness(begin, end) > limit))
     );
+  }
+
+  /**
+   * Whether the sound goes far better with what was put in than with what was there. A click comes from outside: what follows it goes on from
+   * what was before it. What the pulse of a voice or the hit of a drum makes ring comes from nowhere without it.
+   */
+  #explains(x: Float64Array, begin: number, end: number, last: number, explained: number): boolean {
+    const given = this.#given;
+    const [silentBefore, silentAfter] = [begin - NEAR_ORDER, end].map(
+      (from) => this.#peak(given, from, from + NEAR_ORDER) === 0
+    );
+    // Where a sound begins or ends is no click; where there is nothing else, it is one.
+    if (silentBefore || silentAfter) return silentBefore && silentAfter;
+    let [now, before] = [0, 0];
+    for (let i = begin; i < Math.min(last, end + NEAR_ORDER); i++) {
+      now += this.#near.errorAt(x, i, 1) ** 2;
+      before += this.#near.errorAt(given, i, 1) ** 2;
+    }
+    return now < explained ** 2 * before;
   }
 
   /** Root mean square of the errors of a stretch. */
