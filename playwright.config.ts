@@ -19,7 +19,7 @@ export default defineConfig({
   fullyParallel: false,
   // Machines that check the project are at times several times slower than those it is written on.
   timeout: 120000,
-  expect: { timeout: 10000 },
+  expect: { timeout: 20000 },
   reporter: [["list"], ["json", { outputFile: "test-results/e2e.json" }]],
   use: {
     viewport: { width: 1280, height: 800 },

@@ -1,6 +1,6 @@
 import { sveltekit } from "@sveltejs/kit/vite";
 import { defineConfig } from "vitest/config";
-import { localFonts } from "./scripts/vite/localFonts.js";
+import { carbonStyles } from "./scripts/vite/carbonStyles.js";
 import { serverWorker } from "./scripts/vite/serverWorker.js";
 
 const isolation = {
@@ -10,7 +10,7 @@ const isolation = {
 };
 
 export default defineConfig({
-  plugins: [localFonts(), sveltekit(), serverWorker()],
+  plugins: [carbonStyles(), sveltekit(), serverWorker()],
   worker: { format: "es" },
   server: { headers: isolation },
   build: { assetsInlineLimit: 0 },
@@ -18,7 +18,7 @@ export default defineConfig({
     include: ["src/**/*.test.ts", "tests/**/*.test.ts"],
     setupFiles: ["tests/support/equalBytes.ts"],
     maxWorkers: "100%",
-    testTimeout: 30000,
-    hookTimeout: 60000
+    testTimeout: 120000,
+    hookTimeout: 240000
   }
 });

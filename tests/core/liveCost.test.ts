@@ -29,15 +29,15 @@ describe("cost of live treatment", () => {
   });
 
   it("tells dear steps from cheap ones, those that need their whole clip and those of the recording included", () => {
-    const clock = () => performance.now();
-    const gain = liveShare(partWith([newStep("g", "gain")]), RATE, clock);
-    const dear = liveShare(partWith([newStep("r", "reverb"), newStep("l", "limiter")]), RATE, clock);
-    const below = liveShare(partWith([], [newStep("r", "reverb"), newStep("n", "normalize")]), RATE, clock);
-    expect(dear).toBeGreaterThan(2 * gain);
-    expect(below).toBeGreaterThan(2 * gain);
-    expect(liveShare(partWith([newStep("c", "convolution", { impulse: "b" })]), RATE, clock)).toBeGreaterThan(
-      0
+    // Whatever else the machine does makes a look longer, never shorter: the least of several.
+    const least = (part: ReturnType<typeof partWith>) =>
+      Math.min(...Array.from({ length: 7 }, () => liveShare(part, RATE, () => performance.now())));
+    const gain = least(partWith([newStep("g", "gain")]));
+    expect(least(partWith([newStep("r", "reverb"), newStep("l", "limiter")]))).toBeGreaterThan(2 * gain);
+    expect(least(partWith([], [newStep("r", "reverb"), newStep("n", "normalize")]))).toBeGreaterThan(
+      2 * gain
     );
+    expect(least(partWith([newStep("c", "convolution", { impulse: "b" })]))).toBeGreaterThan(0);
   });
 
   it("leaves no memory behind", () => {

@@ -64,6 +64,31 @@ test("a folder comes in with its folders, a row for each file; what is bad or th
   await expect(recording(page, "Pier")).toBeHidden();
 });
 
+test("of a long folder some are shown at first, more when asked for, and all are found by typing", async ({
+  page
+}) => {
+  const many = path.join(folder, "Takes");
+  mkdirSync(many);
+  for (let i = 1; i <= 64; i++)
+    writeFileSync(path.join(many, `Take ${i}.wav`), wav16(sine(100 + i, -20, 2400)));
+  await newProject(page, "Long");
+  await page.getByLabel("Folder to import").setInputFiles(many);
+  await expect(page.getByText("64 of 64 files are done")).toBeVisible({ timeout: 60000 });
+  const aside = page.getByRole("complementary", { name: "Shelf" });
+  const takes = aside.getByRole("group", { name: /^Take \d+$/ });
+  await expect(takes).toHaveCount(60);
+  expect(await takes.evaluateAll((all) => all.map((one) => one.getAttribute("aria-label")))).toEqual(
+    Array.from({ length: 60 }, (_, i) => `Take ${i + 1}`)
+  );
+  await aside.getByRole("searchbox").fill("take 64");
+  await expect(takes).toHaveCount(1);
+  await aside.getByRole("searchbox").fill("");
+  const more = aside.getByRole("button", { name: "Show more: 4 are left" });
+  await more.press("Enter");
+  await expect(takes).toHaveCount(64);
+  await expect(more).toBeHidden();
+});
+
 test("the shelf plays, renames, labels and finds; markers become sections", async ({ page }) => {
   await newProject(page, "Shelf");
   await page.getByLabel("Folder to import").setInputFiles(path.join(folder, "Ferry"));

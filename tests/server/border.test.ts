@@ -19,7 +19,7 @@ let id = "";
 beforeAll(async () => {
   await server.start();
   id = await server.newProject("Border");
-}, 30000);
+});
 
 afterAll(async () => {
   await server.stop();

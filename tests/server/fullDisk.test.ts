@@ -54,7 +54,7 @@ describe.skipIf(!canMount)("a full disk", () => {
     const recording = { id: recordingId, name: "Voice", frames: 96000 };
     const clip = newClip("c", "track-1", recording, 0, { chain: chain.id });
     await server.edit(id, { command: { type: "clip.add", clip, chain } });
-  }, 60000);
+  });
 
   afterAll(async () => {
     await server.stop("SIGKILL");

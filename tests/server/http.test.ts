@@ -50,7 +50,7 @@ async function post(
 }
 
 describe("the server", () => {
-  beforeAll(() => server.start(), 30000);
+  beforeAll(() => server.start());
   afterAll(async () => {
     await server.stop();
     rmSync(data, { recursive: true, force: true });

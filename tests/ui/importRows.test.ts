@@ -18,10 +18,19 @@ it("are known at once, and shown together", () => {
   const [before] = [rows.shown];
   rows.put("7", { state: "sending", progress: 0.5 });
   rows.put("7", { state: "decoding", progress: 0 });
-  vi.advanceTimersByTime(50);
+  vi.advanceTimersByTime(200);
   expect(rows.shown).toBe(before);
   vi.advanceTimersByTime(60);
   expect(rows.shown[7]).toMatchObject({ key: "7", name: "Take 7.wav", state: "decoding", progress: 0 });
+});
+
+it("of a few files are shown sooner", () => {
+  const rows = new ImportRows();
+  rows.put("a", { name: "Quay.wav" });
+  vi.runOnlyPendingTimers();
+  rows.put("a", { state: "sending" });
+  vi.advanceTimersByTime(110);
+  expect(rows.shown[0].state).toBe("sending");
 });
 
 it("count those that have not ended, however they end or go", () => {

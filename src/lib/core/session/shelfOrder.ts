@@ -65,8 +65,26 @@ const ORDERS: Readonly<Record<ShelfOrder, (a: Recording, b: Recording) => number
   loudness: (a, b) => (b.about?.loudness ?? -Infinity) - (a.about?.loudness ?? -Infinity) || byName(a, b)
 };
 
-/** Folders with what was wished for, by name, the top first. */
-export function shelfFolders(doc: Document, { words, order, filter }: ShelfWish): ShelfFolder[] {
+/** Those in the order that they had before, and then the others: what is sorted but for a few is sorted soon. */
+function asBefore(recordings: readonly Recording[], before: readonly Recording[]): Recording[] {
+  const left = new Map(recordings.map((one) => [one.id, one]));
+  const known = before.flatMap(({ id }) => {
+    const one = left.get(id);
+    left.delete(id);
+    return one ?? [];
+  });
+  return [...known, ...left.values()];
+}
+
+/**
+ * Folders with what was wished for, by name, the top first.
+ * @param before what was said last: of thousands of recordings of which a few are new, only these are compared with many
+ */
+export function shelfFolders(
+  doc: Document,
+  { words, order, filter }: ShelfWish,
+  before: readonly ShelfFolder[] = []
+): ShelfFolder[] {
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
   const used = clipCounts(doc);
   const fits = (recording: Recording) => {
@@ -85,7 +103,11 @@ export function shelfFolders(doc: Document, { words, order, filter }: ShelfWish)
     if (there) there.push(recording);
     else folders.set(path, [recording]);
   }
+  const known = new Map(before.map(({ path, recordings }) => [path, recordings]));
   return [...folders]
     .sort(([a], [b]) => compareNames(a, b))
-    .map(([path, recordings]) => ({ path, recordings: recordings.sort(ORDERS[order]) }));
+    .map(([path, recordings]) => ({
+      path,
+      recordings: asBefore(recordings, known.get(path) ?? []).sort(ORDERS[order])
+    }));
 }

@@ -37,12 +37,26 @@ function outstanding(): number {
   return sum;
 }
 
+/** A count of all files takes time, the more the more there are: one that is this new will do where most of the limit is free. */
+const COUNT_LASTS_MS = 1000;
+const FAR = 0.1;
+let counted = { bytes: 0, at: -Infinity };
+
+/** Bytes that the limit leaves; exact where less than a tenth of it would be left once so many are taken. */
+function ofLimit(wanted: number): number {
+  if (config.maxBytes === Infinity) return Infinity;
+  const left = () => config.maxBytes - counted.bytes - outstanding();
+  if (performance.now() - counted.at > COUNT_LASTS_MS || left() - wanted < FAR * config.maxBytes)
+    counted = { bytes: bytesBelow(config.dataFolder), at: performance.now() };
+  return left();
+}
+
 /** Bytes that may still be promised: of the limit, and of the disk. */
-function free(): { readonly bytes: number; readonly of: string } {
+function free(wanted = 0): { readonly bytes: number; readonly of: string } {
   mkdirSync(config.dataFolder, { recursive: true });
   const { bavail, bsize } = statfsSync(config.dataFolder);
   const disk = bavail * bsize - outstanding();
-  const limit = config.maxBytes - bytesBelow(config.dataFolder) - outstanding();
+  const limit = ofLimit(wanted);
   return limit < disk ? { bytes: limit, of: "the space for Wring's data" } : { bytes: disk, of: "the disk" };
 }
 
@@ -65,8 +79,8 @@ export function freeBytes(): number {
  * @throws UserFault 507 when there is not so much
  */
 export function reserve(bytes: number, what: string, spent: () => number = () => 0): () => void {
-  let room = free();
-  if (bytes > room.bytes && giveWay()) room = free();
+  let room = free(bytes);
+  if (bytes > room.bytes && giveWay()) room = free(bytes);
   if (bytes > room.bytes)
     throw new UserFault(
       507,

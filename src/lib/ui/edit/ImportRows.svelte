@@ -8,8 +8,8 @@
   const { imports } = jobs;
   /** So many rows are shown at once: those under way and those that were refused come first. */
   const SHOWN = 100;
-  /** Of those that wait: to make a row takes time, and all look alike. */
-  const WAITING = 10;
+  /** Of those that wait, and of those that are decoded: to make a row takes time, and all look alike. */
+  const FEW: Partial<Record<ImportState, number>> = { waiting: 8, decoding: 8 };
   const SAID: Readonly<Record<ImportState, string>> = {
     waiting: "waiting",
     sending: "sending",
@@ -36,7 +36,7 @@
     const first: ImportRow[] = [];
     for (const [state, some] of byState) {
       const room = SHOWN - first.length;
-      first.push(...some.slice(0, state === "waiting" ? Math.min(room, WAITING) : room));
+      first.push(...some.slice(0, Math.min(room, FEW[state] ?? room)));
     }
     return first;
   }
@@ -80,7 +80,7 @@
           <li>
             <span class="name" title={row.reason ?? row.name}>{row.name}</span>
             {#if moving(row)}
-              <ProgressBar size="sm" hideLabel labelText={row.name} value={row.progress} max={1} />
+              <progress aria-label={row.name} value={row.progress} max="1"></progress>
             {:else}<span class="reason soft" title={row.reason}>{reasonOf(row)}</span>{/if}
             <span class="state" class:bad={row.state === "refused"}>{SAID[row.state]}</span>
             {#if moving(row) || row.state === "waiting"}
@@ -139,6 +139,26 @@
     align-items: center;
     gap: 8px;
     min-height: 24px;
+  }
+
+  progress {
+    width: 100%;
+    height: 4px;
+    border: 0;
+    appearance: none;
+    background: var(--w-rule);
+  }
+
+  progress::-webkit-progress-bar {
+    background: var(--w-rule);
+  }
+
+  progress::-webkit-progress-value {
+    background: var(--w-slate);
+  }
+
+  progress::-moz-progress-bar {
+    background: var(--w-slate);
   }
 
   .name,

@@ -22,19 +22,20 @@ function mayHoldSound({ name, type }: File): boolean {
   return ENDINGS.test(name) || /^(audio|video)\//.test(type);
 }
 
-function sorted(files: readonly GivenFile[]): Given {
-  const wanted = files.filter(({ file, folder }) => folder === "" || mayHoldSound(file));
-  return { files: wanted, leftOut: files.length - wanted.length };
+/** Those that may hold sound, and how many do not. */
+function wanted(files: readonly GivenFile[]): Given {
+  const kept = files.filter(({ file, folder }) => folder === "" || mayHoldSound(file));
+  return { files: kept, leftOut: files.length - kept.length };
 }
 
-/** Files of a file field, which may have been asked for a folder. */
+/** Files of a file field, which may have been asked for a folder. They come as the disk has them: they are given by folder and name. */
 export function chosenFiles(list: Iterable<File>): Given {
-  return sorted(
-    [...list].map((file) => ({
-      file,
-      folder: file.webkitRelativePath.split("/").slice(0, -1).join("/")
-    }))
-  );
+  const files = [...list].map((file) => ({
+    file,
+    folder: file.webkitRelativePath.split("/").slice(0, -1).join("/")
+  }));
+  files.sort((a, b) => compareNames(a.folder, b.folder) || compareNames(a.file.name, b.file.name));
+  return wanted(files);
 }
 
 function fileOf(entry: FileSystemFileEntry): Promise<File> {
@@ -70,5 +71,5 @@ export async function droppedFiles(transfer: DataTransfer): Promise<Given> {
   if (entries.every((entry) => entry === null)) return chosenFiles(transfer.files);
   const files: GivenFile[] = [];
   for (const entry of entries) if (entry) files.push(...(await below(entry, "")));
-  return sorted(files);
+  return wanted(files);
 }

@@ -25,8 +25,10 @@ const NEW_ROW = {
   recordingId: null
 } as const;
 
-/** So many ms lie between two changes of what is shown, at least. */
+/** So many ms lie between two changes of what is shown, at least; longer where there are many files, of which no one is followed. */
 const SHOWN_EVERY_MS = 100;
+const MANY_SHOWN_EVERY_MS = 250;
+const MANY = 50;
 
 /** Whether a file has not ended. */
 export function isOpen({ state }: ImportRow): boolean {
@@ -79,7 +81,8 @@ export class ImportRows {
 
   #changed(): void {
     if (this.#due !== undefined) return;
-    const wait = this.#shownAt + SHOWN_EVERY_MS - performance.now();
+    const every = this.#rows.size > MANY ? MANY_SHOWN_EVERY_MS : SHOWN_EVERY_MS;
+    const wait = this.#shownAt + every - performance.now();
     // Those that change together are shown together.
     this.#due = setTimeout(
       () => {

@@ -13,8 +13,8 @@ const CHUNK_BYTES = 16 << 20;
 const SHORT_BYTES = 1 << 20;
 /** Waits between tries, in all about ten minutes; they begin anew whenever some of the file has arrived. */
 const RETRY_MS = [0, 500, 1000, 2000, 4000, 8000, ...new Array<number>(20).fill(30000)];
-/** So many files are sent at once; the others wait. */
-const AT_ONCE = 2;
+/** So many files are sent at once; the others wait. While one is sent the one before it is imported: two at once are hardly faster and hold the page up. */
+const AT_ONCE = 1;
 /** So many files are put into the browser's store at once. */
 const STORED_AT_ONCE = 2;
 /** Between two of these there is room for other things: the browser may hold the page up while it stores. */

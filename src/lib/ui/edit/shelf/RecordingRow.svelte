@@ -114,6 +114,9 @@
     padding: 3px 2px 5px;
     border-bottom: 1px solid var(--w-rule);
     cursor: grab;
+    /* Of a long shelf only what is seen is laid out. */
+    content-visibility: auto;
+    contain-intrinsic-size: auto 76px;
   }
 
   .line {

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onDestroy } from "svelte";
-  import { SvelteSet } from "svelte/reactivity";
+  import { SvelteMap, SvelteSet } from "svelte/reactivity";
   import { Button, Search, Select, SelectItem, Tab, TabContent, Tabs } from "carbon-components-svelte";
   import ChevronDown from "carbon-icons-svelte/lib/ChevronDown.svelte";
   import ChevronRight from "carbon-icons-svelte/lib/ChevronRight.svelte";
@@ -11,6 +11,7 @@
     SHELF_ORDERS,
     shelfFolders,
     type ShelfFilter,
+    type ShelfFolder,
     type ShelfOrder
   } from "$lib/core/session/shelfOrder";
   import ImportButton from "../../shared/ImportButton.svelte";
@@ -25,15 +26,21 @@
   const { session } = editor;
   /** Fewer recordings are seen at a glance. */
   const FEW = 4;
-  /** So many rows of a folder are shown at once. */
-  const SHOWN = 200;
+  /** So many rows of a folder are shown at first, and so many more each time. */
+  const SHOWN = 60;
+  const shown = new SvelteMap<string, number>();
   const listen = new Listen();
   let words = $state("");
   let order = $state<ShelfOrder>("name");
   let filter = $state<ShelfFilter>("all");
   /** Folders that are closed. */
   const closed = new SvelteSet<string>();
-  const folders = $derived(shelfFolders(session.shown, { words, order, filter }));
+  let laid: readonly ShelfFolder[] = [];
+  function layAnew(): readonly ShelfFolder[] {
+    laid = shelfFolders(session.shown, { words, order, filter }, laid);
+    return laid;
+  }
+  const folders = $derived(layAnew());
   const counts = $derived(clipCounts(session.shown));
   const many = $derived(session.shown.size("recordings") > FEW);
 
@@ -104,11 +111,18 @@
               >
             {/if}
             {#if !closed.has(path)}
-              {#each recordings.slice(0, SHOWN) as recording (recording.id)}
+              {@const rows = shown.get(path) ?? SHOWN}
+              {#each recordings.slice(0, rows) as recording (recording.id)}
                 <RecordingRow {recording} clips={counts.get(recording.id) ?? 0} {listen} />
               {/each}
-              {#if recordings.length > SHOWN}
-                <p class="soft">{recordings.length - SHOWN} more: type above to find them.</p>
+              {#if recordings.length > rows}
+                <Button
+                  kind="ghost"
+                  size="small"
+                  title="Or find them by typing above"
+                  on:click={() => shown.set(path, rows + 4 * SHOWN)}
+                  >Show more: {recordings.length - rows} are left</Button
+                >
               {/if}
             {/if}
           {:else}
