@@ -23,7 +23,7 @@ interface Traced {
   readonly args: { readonly name?: string };
 }
 
-/** Processor time of the longest task of any page's main thread while `wait` lasts, ms: what a busy machine takes away is not in it. */
+/** Processor time of the longest task of any page's main thread while `wait` lasts, ms: what other work takes away is not in it, what a host takes from its machine is. */
 async function longestWork(browser: Browser, wait: () => Promise<void>): Promise<number> {
   const session = await browser.newBrowserCDPSession();
   const events: Traced[] = [];

@@ -86,14 +86,15 @@ export function reserve(bytes: number, what: string, spent: () => number = () =>
       507,
       `${what}: it needs ${bytesText(bytes)}, but only ${bytesText(Math.max(0, room.bytes))} of ${room.of} is left.`
     );
-  const promise = { bytes, spent };
-  promised.add(promise);
-  return () => promised.delete(promise);
+  return reserveAgain(bytes, spent);
 }
 
 /** Room that was promised before a restart: it counts whether there is as much or not. */
 export function reserveAgain(bytes: number, spent: () => number): () => void {
   const promise = { bytes, spent };
   promised.add(promise);
-  return () => promised.delete(promise);
+  return () => {
+    // Until all is counted again it counts as written.
+    if (promised.delete(promise)) counted.bytes += bytes;
+  };
 }

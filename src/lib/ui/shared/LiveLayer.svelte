@@ -1,6 +1,7 @@
 <!-- What moves with the sound on a picture: painted anew whenever what it reads changes. A canvas, since shapes of an SVG that change with every
      frame have the browser lay out and paint the page anew each time. -->
 <script lang="ts">
+  import { fit } from "./sizedCanvas";
   import { currentPalette, type Palette } from "./palette";
 
   interface Props {
@@ -17,9 +18,7 @@
     const context = canvas?.getContext("2d");
     if (!canvas || !context) return;
     const ratio = window.devicePixelRatio || 1;
-    const [w, h] = [Math.max(1, Math.round(width * ratio)), Math.max(1, Math.round(height * ratio))];
-    if (canvas.width !== w) canvas.width = w;
-    if (canvas.height !== h) canvas.height = h;
+    fit(canvas, width, height, ratio);
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.clearRect(0, 0, width, height);
     context.save();
