@@ -16,8 +16,9 @@ const AROUND_SECONDS = 0.02;
 /** Samples beside a click that may still be its own. */
 const BESIDE = 6;
 /**
- * A click's bend, its largest second difference, is at least so many times the fourth largest around it. Own choice: in 225 s of clean speech of three
- * kinds it leaves 2 to 7 of 5 to 36 a minute; of clicks of 1 to 12 samples that were made in it 90 a minute, 39 to 82 a minute are left.
+ * A click's bend, its largest second difference, is at least so many times the fourth largest around it. Own choice, made before the repair
+ * itself asked how well a click is explained: in 225 s of clean speech of three kinds it left 2 to 7 of 5 to 36 a minute; of clicks of 1 to 12 samples that were made in it 90 a minute, 39 to 82 a
+ * minute were left.
  */
 const ROUGHER = 4;
 
