@@ -10,6 +10,7 @@ import {
   expectAccessible,
   exported,
   heard,
+  listen,
   openDemo,
   peakDb,
   projectWithClip,
@@ -46,12 +47,13 @@ test("candidates are switched by key while it plays: no gap, in step, equally lo
   await page.keyboard.press("1");
   await page.keyboard.press("Alt+p");
   await expect(page.getByRole("button", { name: "Preview" })).toHaveAttribute("aria-pressed", "true");
-  await page.waitForTimeout(700);
   await collect(page);
-  await page.waitForTimeout(400);
+  await listen(page, 0.7);
+  await collect(page);
+  await listen(page, 0.4);
   await page.keyboard.press("2");
   await expect(page.getByRole("radio", { name: "After" })).toHaveAttribute("aria-checked", "true");
-  await page.waitForTimeout(400);
+  await listen(page, 0.4);
   const equal = await heard(page);
   // A tone of -16 dBFS all along: neither a gap nor a jump, and the wave goes on where it was.
   const top = 10 ** (-16 / 20);
@@ -65,13 +67,12 @@ test("candidates are switched by key while it plays: no gap, in step, equally lo
   // At their own levels a switch from -40 to -16 dBFS is eased: 6 LU at once.
   await page.keyboard.press("q");
   await page.keyboard.press("1");
-  await page.waitForTimeout(3600);
-  await page.evaluate(() => window.heard?.stop());
+  await listen(page, 3.6);
   await collect(page);
-  await page.waitForTimeout(200);
+  await listen(page, 0.2);
   await page.keyboard.press("2");
   await expect(page.getByText(/ear guard -1\d dB/)).toBeVisible();
-  await page.waitForTimeout(300);
+  await listen(page, 0.3);
   const eased = await heard(page);
   const begin = eased.left.findIndex((v) => Math.abs(v) > 10 ** (-38.5 / 20)) / RATE;
   expect(begin).toBeGreaterThan(0);
@@ -82,10 +83,9 @@ test("candidates are switched by key while it plays: no gap, in step, equally lo
   // The difference: gain 24 dB less the sound itself.
   await page.keyboard.press("Alt+q");
   await expect(page.getByText("only the difference", { exact: true })).toBeVisible();
-  await page.waitForTimeout(600);
-  await page.evaluate(() => window.heard?.stop());
+  await listen(page, 0.6);
   await collect(page);
-  await page.waitForTimeout(300);
+  await listen(page, 0.3);
   const difference = await heard(page);
   const wanted = 20 * Math.log10(10 ** (-16 / 20) - 10 ** (-40 / 20));
   expect(peakDb(difference.left, 0, 0.2)).toBeCloseTo(wanted, 1);
@@ -107,9 +107,10 @@ test("the monitor has a level of its own, which changes neither the meters nor t
   await expect(page.getByRole("button", { name: "Monitor: monitor -12.0 dB" })).toBeVisible();
   await clip(page, "Monitored").click();
   await page.keyboard.press("Alt+p");
-  await page.waitForTimeout(600);
   await collect(page);
-  await page.waitForTimeout(400);
+  await listen(page, 0.6);
+  await collect(page);
+  await listen(page, 0.4);
   expect(peakDb((await heard(page)).left, 0, 0.3)).toBeCloseTo(-32, 1);
   await expect(page.locator("[data-meter=M] .value")).toHaveText(/^-(19\.9|20\.[01])$/);
   await page.keyboard.press("Alt+p");
@@ -122,6 +123,7 @@ test.describe("in the demo", () => {
   test("the low interview is rescued from below -45 to -16 LUFS under -1 dBTP, and compared with two other ways", async ({
     page
   }) => {
+    await tapRing(page);
     await openDemo(page);
     const before = await undo(page).textContent();
     await clip(page, "Engineer 2").click();
@@ -157,9 +159,10 @@ test.describe("in the demo", () => {
     await page.keyboard.press("Escape");
     await clip(page, "Engineer 2").focus();
     await page.keyboard.press("Alt+p");
+    await collect(page);
     for (const key of ["1", "3", "4", "2"]) {
       await page.keyboard.press(key);
-      await page.waitForTimeout(500);
+      await listen(page, 0.5);
     }
     await expect(page.getByRole("radio", { name: "After" })).toHaveAttribute("aria-checked", "true");
     await page.keyboard.press("Alt+p");

@@ -9,6 +9,7 @@ import {
   expectAccessible,
   heard,
   heardFrames,
+  listen,
   importAll,
   importFiles,
   noiseFile,
@@ -240,7 +241,7 @@ test.describe("playing", () => {
     ).toBeVisible();
     await expect(page.getByRole("button", { name: /^Stop/ })).toBeVisible();
     await collect(page);
-    await page.waitForTimeout(300);
+    await listen(page, 0.3);
     const { left } = await heard(page);
     expect(Math.max(...left.slice(-2000))).toBeGreaterThan(0.05);
   });

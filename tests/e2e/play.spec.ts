@@ -5,6 +5,7 @@ import {
   collect,
   expect,
   heard,
+  listen,
   openDemo,
   projectWithClip,
   tapRing,
@@ -28,6 +29,7 @@ const position = async (page: import("@playwright/test").Page) => {
 test("plays, stops where it is, goes to a typed place, loops a range; the meters follow", async ({
   page
 }) => {
+  await tapRing(page);
   await openDemo(page);
   await type(page, "Position", "0:08.5");
   await page.keyboard.press("Escape");
@@ -44,8 +46,9 @@ test("plays, stops where it is, goes to a typed place, loops a range; the meters
   await type(page, "Range from", "0:10");
   await type(page, "Range to", "0:10.8");
   await page.getByRole("button", { name: "Loop the range" }).click();
+  await collect(page);
   await page.getByRole("button", { name: /^Play/ }).click();
-  await page.waitForTimeout(2500);
+  await listen(page, 2.5);
   const looping = await position(page);
   expect(looping).toBeGreaterThanOrEqual(10);
   expect(looping).toBeLessThan(10.85);
@@ -60,7 +63,7 @@ test("what the playback worker produces is the export, difference exactly 0, and
   await type(page, "Position", "0:50.5");
   await collect(page);
   await page.getByRole("button", { name: /^Play/ }).click();
-  await page.waitForTimeout(4000);
+  await listen(page, 4.0);
   await page.getByRole("button", { name: /^Stop/ }).click();
   const { left, right } = await heard(page);
   expect(left.length).toBeGreaterThan(3 * 48000);
@@ -94,17 +97,17 @@ test("steps change while it plays, heard without a click", async ({ page }) => {
   await addStep(page, "gain");
   await collect(page);
   await page.getByRole("button", { name: /^Play/ }).click();
-  await page.waitForTimeout(700);
+  await listen(page, 0.7);
   await type(page, "Gain", "6");
-  await page.waitForTimeout(400);
+  await listen(page, 0.4);
   await addStep(page, "eq");
-  await page.waitForTimeout(400);
+  await listen(page, 0.4);
   await page.getByRole("switch", { name: "Gain on" }).click();
-  await page.waitForTimeout(400);
+  await listen(page, 0.4);
   await page.getByRole("button", { name: /^1\s*Gain/ }).press("Alt+ArrowDown");
   await page.getByRole("button", { name: "Remove Parametric EQ" }).click();
   await page.getByRole("switch", { name: "Gain off" }).click();
-  await page.waitForTimeout(400);
+  await listen(page, 0.4);
   await page.getByRole("button", { name: /^Stop/ }).click();
   const { left } = await heard(page);
   const level = (from: number) => peak(left, from, from + 2400);
@@ -129,12 +132,12 @@ test("B switches between before and after while it plays, at equal loudness unle
   await page.getByRole("button", { name: /^Quiet, starts/ }).focus();
   await collect(page);
   await page.keyboard.press("Space");
-  await page.waitForTimeout(900);
+  await listen(page, 0.9);
   await page.keyboard.press("b");
   await expect(page.getByRole("radio", { name: "Before" })).toBeChecked();
-  await page.waitForTimeout(900);
+  await listen(page, 0.9);
   await page.keyboard.press("q");
-  await page.waitForTimeout(900);
+  await listen(page, 0.9);
   await page.keyboard.press("Space");
   const { left } = await heard(page);
   const level = (from: number) => 20 * Math.log10(peak(left, from, from + 4800));

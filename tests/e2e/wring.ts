@@ -272,11 +272,12 @@ export async function tapRing(page: Page): Promise<void> {
   });
 }
 
-/** Collects every frame that the playback worker produces from now on. */
+/** Collects every frame that the playback worker produces from now on, and nothing of before. */
 export async function collect(page: Page): Promise<void> {
   await page.evaluate(() => {
     const ring = window.ring;
     if (!ring) throw new Error("The ring was not seen.");
+    window.heard?.stop();
     const control = new Int32Array(ring.control);
     const audio = new Float32Array(ring.audio);
     const frames = audio.length / 2;
@@ -297,6 +298,12 @@ export async function collect(page: Page): Promise<void> {
 /** How many frames have been collected so far: to wait by, since bringing over all of them takes seconds. */
 export const heardFrames = (page: Page): Promise<number> =>
   page.evaluate(() => window.heard?.left.length ?? 0);
+
+/** Waits until so many more seconds of sound have been collected, however long that takes. */
+export async function listen(page: Page, seconds: number): Promise<void> {
+  const until = (await heardFrames(page)) + seconds * 48000;
+  await expect.poll(() => heardFrames(page), { intervals: [50], timeout: 60000 }).toBeGreaterThan(until);
+}
 
 /** The frames collected so far. */
 export async function heard(page: Page): Promise<{ left: number[]; right: number[] }> {
