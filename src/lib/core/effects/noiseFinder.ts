@@ -2,11 +2,13 @@
 //
 // Noise has a floor at which a good share of all moments lies, in every band; speech and music pass through theirs. So each band's floor is taken
 // (the 3rd percentile of its level over time), and the share of moments within 3 dB above it, the median over the bands, tells one from the
-// other. What lies at the floor in most bands is the noise, and its mean the profile. Thresholds: found by trial on recorded and made sound.
+// other. What lies at the floor in most bands is the noise, and its mean the profile. Where speech leaves no such moments it is looked for in part
+// of the spectrum (noiseParts.ts). Thresholds: found by trial on recorded and made sound.
 import { median, percentile } from "../audio/statistics";
 import { kernels } from "../kernels/instance";
 import { powerToDb } from "../units/decibels";
 import { bandsOf, partEdges, partShares, powerFactor } from "./noiseBands";
+import { cap, knownBands, spread, trustedBands } from "./noiseParts";
 import { smoothedProfile, type NoiseProfile } from "./noiseProfile";
 import { followLevels, moves, offsetsAt, type BandLevels, type TrackNode } from "./noiseTrack";
 import { PowerFrames } from "./powerFrames";
@@ -72,10 +74,17 @@ interface Judged {
   /** How long little else than noise sounds. */
   readonly seconds: number;
   readonly sure: boolean;
+  /** Whether it was found in some bands only. */
+  readonly part: boolean;
 }
 
 function meanOf(power: Float32Array): number {
   return power.reduce((sum, p) => sum + p, 0) / power.length;
+}
+
+/** Whether the floor is where moments crowd: what passes through its floor is more often above it. */
+function crowded(crowding: readonly number[]): boolean {
+  return median(crowding) >= CROWDED && percentile(crowding, 0.25) >= LEAST_CROWDED;
 }
 
 export class NoiseFinder {
@@ -212,23 +221,27 @@ export class NoiseFinder {
   }
 
   /** What the noise is like, and how its level moves; the profile of one that stays gets the level that fits best. */
-  #described({ mean, seconds, sure }: Judged): FoundNoise {
+  #described({ mean, seconds, sure, part }: Judged): FoundNoise {
     const sums = new Float64Array(this.#bandCount);
     mean.forEach((p, k) => (sums[this.#bands[k]] += p));
-    const path = followLevels(
-      this.#followed,
-      Array.from(sums, (sum, b) => powerToDb((sum / this.#widths[b]) * this.#smooth + 1e-20))
-    );
+    // What is covered most of the time cannot be followed, nor fitted.
+    const path = part
+      ? []
+      : followLevels(
+          this.#followed,
+          Array.from(sums, (sum, b) => powerToDb((sum / this.#widths[b]) * this.#smooth + 1e-20))
+        );
     const steady = !moves(path);
     const shares = partShares(mean.length, this.sampleRate / this.#frames.size);
     const powers = (offsets: readonly number[]) => mean.map((p, k) => p * powerFactor(shares, k, offsets, 1));
-    const fitted = steady
-      ? powers(
-          path[0].offsets.map((o) =>
-            Math.max(-MOST_FIT_DB, Math.min(seconds < ALONE_SECONDS ? 0 : MOST_UP_DB, o))
+    const fitted =
+      steady && !part
+        ? powers(
+            path[0].offsets.map((o) =>
+              Math.max(-MOST_FIT_DB, Math.min(seconds < ALONE_SECONDS ? 0 : MOST_UP_DB, o))
+            )
           )
-        )
-      : mean;
+        : mean;
     const levels = (steady ? [fitted] : path.map(({ offsets }) => powers(offsets))).map((power) =>
       powerToDb(power.reduce((a, b) => a + b, 0) / (this.#frames.energy * this.#frames.size))
     );
@@ -246,24 +259,45 @@ export class NoiseFinder {
     const bands = Array.from({ length: this.#bandCount }, (_, b) => b);
     const floors = this.#floors(live);
     const near = ({ levels }: Moment, b: number) => levels[b] < floors[b] + NEAR_DB;
-    const share = median(
-      bands.map((b) => live.reduce((n, moment) => n + Number(near(moment, b)), 0) / live.length)
-    );
-    const quiet = live.filter((moment) => bands.filter((b) => near(moment, b)).length * 2 > bands.length);
+    const shares = bands.map((b) => live.reduce((n, moment) => n + Number(near(moment, b)), 0) / live.length);
+    const share = median(shares);
+    const quietIn = (some: readonly number[]) =>
+      live.filter((moment) => some.filter((b) => near(moment, b)).length * 2 > some.length);
+    const crowding = this.#crowding(live, floors);
+    const seen = { shares, crowding, floors, loudest: this.#loudest(live) };
+    const everywhere = quietIn(bands);
+    const whole =
+      (share >= LEAST_SHARE && everywhere.length / perSecond >= LEAST_SECONDS) ||
+      (everywhere.length / perSecond >= RARE_SECONDS && crowded(crowding));
+    const wanted = whole ? bands : knownBands(seen);
+    const quiet = whole ? everywhere : quietIn(wanted);
     const seconds = quiet.length / perSecond;
-    const often = share >= LEAST_SHARE && seconds >= LEAST_SECONDS;
-    if (!often && (seconds < RARE_SECONDS || !this.#crowded(live, floors))) return undefined;
+    if (seconds < LEAST_SECONDS) return undefined;
     // In each band only what is at the floor there: an s may lie over a moment that is quiet elsewhere.
     const mean = new Float64Array(live[0].power.length);
     const counts = new Float64Array(bands.length);
     for (const moment of quiet) {
-      const at = bands.map((b) => Number(near(moment, b)));
+      const at = bands.map((b) => Number(wanted.includes(b) && near(moment, b)));
       at.forEach((one, b) => (counts[b] += one));
       moment.power.forEach((p, k) => (mean[k] += at[this.#bands[k]] * p));
     }
     mean.forEach((_, k) => (mean[k] /= Math.max(1, counts[this.#bands[k]])));
+    if (!this.#isNoise(mean, live, quiet, wanted)) return undefined;
+    const known = (whole ? trustedBands(seen) : wanted).filter((b) => counts[b] > 0);
+    (whole ? cap : spread)({ mean, known, bands: this.#bands, widths: this.#widths });
     this.#lower(mean, floors);
-    return this.#isNoise(mean, live, quiet) ? { mean, seconds, sure: share >= SURE_SHARE } : undefined;
+    return { mean, seconds, sure: share >= SURE_SHARE, part: !whole };
+  }
+
+  /** Level of the loudest band where it is loud, in dB. */
+  #loudest(live: readonly Moment[]): number {
+    const levels = Array.from({ length: this.#bandCount }, (_, b) =>
+      percentile(
+        live.map((moment) => moment.levels[b]),
+        0.95
+      )
+    );
+    return Math.max(...levels);
   }
 
   /** How many more moments lie at each band's floor than a little above it. */
@@ -273,12 +307,6 @@ export class NoiseFinder {
         live.reduce((n, { levels }) => n + Number(levels[b] >= floor + from && levels[b] < floor + to), 0);
       return within(...AT_FLOOR_DB) / (within(...ABOVE_DB) + 1);
     });
-  }
-
-  /** Whether the floor is where moments crowd: what passes through its floor is more often above it. */
-  #crowded(live: readonly Moment[], floors: readonly number[]): boolean {
-    const crowding = this.#crowding(live, floors);
-    return median(crowding) >= CROWDED && percentile(crowding, 0.25) >= LEAST_CROWDED;
   }
 
   /** Where speech lies close over the noise its moments count too: no band is left higher than noise of its floor would be. */
@@ -292,8 +320,13 @@ export class NoiseFinder {
     mean.forEach((_, k) => (mean[k] *= factors[this.#bands[k]]));
   }
 
-  /** Whether what lies at the floor is spread over each band, and all else stands out of it. */
-  #isNoise(mean: Float64Array, live: readonly Moment[], quiet: readonly Moment[]): boolean {
+  /** Whether what lies at the floor of these bands is spread over each, and all else stands out of it. */
+  #isNoise(
+    mean: Float64Array,
+    live: readonly Moment[],
+    quiet: readonly Moment[],
+    wanted: readonly number[]
+  ): boolean {
     const logs = new Float64Array(this.#bandCount);
     const sums = new Float64Array(this.#bandCount);
     mean.forEach((p, k) => {
@@ -302,14 +335,15 @@ export class NoiseFinder {
       sums[b] += p + 1e-30;
     });
     const flat = Array.from(this.#widths, (w, b) =>
-      w > 2 ? kernels.exp(logs[b] / w) / (sums[b] / w) : NaN
+      w > 2 && wanted.includes(b) ? kernels.exp(logs[b] / w) / (sums[b] / w) : NaN
     ).filter((f) => f > 0);
     const lower = percentile(flat, 0.25);
+    const risen = (level: (moment: Moment) => number) =>
+      percentile(live.map(level), 0.95) - median(quiet.map(level));
     const rise =
-      percentile(
-        live.map(({ mean: p }) => powerToDb(p)),
-        0.95
-      ) - median(quiet.map(({ mean: p }) => powerToDb(p)));
+      wanted.length === this.#bandCount
+        ? risen(({ mean: p }) => powerToDb(p))
+        : median(wanted.map((b) => risen(({ levels }) => levels[b])));
     return (
       median(flat) > LEAST_FLATNESS &&
       lower > LEAST_LOWER_FLATNESS &&

@@ -3,7 +3,7 @@ import { formatDb } from "../units/decibels";
 import { channelWeights } from "./channelWeights";
 import { ClippingLook } from "./examine/clipping";
 import { ClickLook } from "./examine/clicks";
-import { apartFromHum, HumLook, NoiseLook, PlosiveLook } from "./examine/disturbances";
+import { PlosiveLook, SteadyLook } from "./examine/disturbances";
 import type { Finding, Look } from "./examine/finding";
 import { ReverberationLook } from "./examine/reverberation";
 import { SidesLook } from "./examine/sides";
@@ -65,8 +65,7 @@ export class Examiner {
       new LowLook(sampleRate, loudChannels),
       new ClippingLook(sampleRate),
       new SidesLook(sampleRate, frames, channels),
-      new HumLook(sampleRate, frames),
-      new NoiseLook(sampleRate),
+      new SteadyLook(sampleRate, frames),
       new ClickLook(sampleRate, frames),
       new SpectrumLook(sampleRate),
       new PlosiveLook(sampleRate, frames),
@@ -81,7 +80,7 @@ export class Examiner {
 
   /** The findings, those that are sure first; none for a sound without fault. */
   finish(): Finding[] {
-    const found = apartFromHum(this.#looks.flatMap((look) => look.finish()));
+    const found = this.#looks.flatMap((look) => look.finish());
     // The edges of clipped tops are as sharp as clicks.
     const clipped = found.some(({ kind }) => kind === "clipped");
     const all = found.filter(({ kind }) => !(clipped && kind === "clicks"));

@@ -1,48 +1,32 @@
 // Hum, steady noise and pops, as the effects that mend them find them.
 import { NoiseFinder } from "../../effects/noiseFinder";
 import { PLOSIVE_STEPS, PlosiveFinder } from "../../effects/plosiveFinder";
-import { HumFinder } from "../../hum/humFinder";
-import { formatDb } from "../../units/decibels";
+import type { NoiseProfile } from "../../effects/noiseProfile";
+import { frameSize } from "../../effects/powerFrames";
+import { HumFinder, type HumFound } from "../../hum/humFinder";
+import { formatDb, powerToDb } from "../../units/decibels";
 import { MOST_PLACES, type Finding, type Look } from "./finding";
 
 const LEAST_NOISE_DB = -65;
 const PLOSIVE = { overDb: 14, mostDb: 36 };
 
-export class HumLook implements Look {
-  readonly #finder: HumFinder;
-
-  constructor(sampleRate: number, frames: number) {
-    this.#finder = new HumFinder(sampleRate, frames);
-  }
-
-  push(l: number, r: number, n: number): void {
-    this.#finder.push(l, r, n);
-  }
-
-  finish(): Finding[] {
-    const hum = this.#finder.finish();
-    if (!hum) return [];
-    const part = hum.share < 0.99 ? `, ${Math.round(hum.share * 100)} % of the time` : "";
-    return [
-      {
-        kind: "hum",
-        certainty: "sure",
-        value: hum.levelDb,
-        unit: "dBFS",
-        text: `Hum of ${hum.hertz.toFixed(2)} Hz at ${formatDb(hum.levelDb, 0)} dBFS, lines ${hum.numbers.slice(0, 8).join(", ")}${hum.numbers.length > 8 ? " …" : ""}${part}.`,
-        places: [],
-        step: { effect: "hum-removal", params: { mains: "find" } }
-      }
-    ];
-  }
-
-  release(): void {
-    this.#finder.release();
-  }
-}
-
 /** Where the noise is a smaller share of what was heard as steady, the rest being hum, its level cannot be told. */
 const LEAST_SHARE = 0.25;
+/** So many bins to both sides of a line are the line's: a Hann window's main lobe, smoothed. */
+const LINE_BINS = 3;
+
+function humFinding({ hertz, levelDb, numbers, share }: HumFound): Finding {
+  const part = share < 0.99 ? `, ${Math.round(share * 100)} % of the time` : "";
+  return {
+    kind: "hum",
+    certainty: "sure",
+    value: levelDb,
+    unit: "dBFS",
+    text: `Hum of ${hertz.toFixed(2)} Hz at ${formatDb(levelDb, 0)} dBFS, lines ${numbers.slice(0, 8).join(", ")}${numbers.length > 8 ? " …" : ""}${part}.`,
+    places: [],
+    step: { effect: "hum-removal", params: { mains: "find" } }
+  };
+}
 
 function noiseFinding(levelDb: number, certainty: Finding["certainty"]): Finding[] {
   if (levelDb <= LEAST_NOISE_DB) return [];
@@ -63,38 +47,55 @@ function noiseFinding(levelDb: number, certainty: Finding["certainty"]): Finding
   ];
 }
 
-/**
- * Findings in which hum is not told a second time as noise: lines are steady too, and are heard as such. Their power is taken off the noise's; where
- * they are nearly all of it, noise is found when the hum is mended.
- */
-export function apartFromHum(found: readonly Finding[]): Finding[] {
-  const hum = found.find(({ kind }) => kind === "hum");
-  if (!hum) return [...found];
-  return found.flatMap((finding) => {
-    if (finding.kind !== "noise") return [finding];
-    const share = 1 - 10 ** ((hum.value - finding.value) / 10);
-    return share < LEAST_SHARE ? [] : noiseFinding(finding.value + 10 * Math.log10(share), finding.certainty);
-  });
+/** Share of a profile's power that is no hum: where lines lie, the power beside them counts. */
+function shareBesides({ power, sampleRate }: NoiseProfile, { hertz, numbers }: HumFound): number {
+  const perHertz = frameSize(sampleRate) / sampleRate;
+  const isLine = Array.from(power, (_, k) =>
+    numbers.some((number) => Math.abs(number * hertz * perHertz - k) < LINE_BINS)
+  );
+  const free = Array.from(power.keys()).filter((k) => !isLine[k]);
+  if (free.length === 0) return 0;
+  const besides = (k: number) => {
+    const above = free.find((one) => one > k) ?? free[free.length - 1];
+    const below = free.findLast((one) => one < k) ?? above;
+    return Math.min(power[k], (power[below] + power[above]) / 2);
+  };
+  const sum = (of: (k: number) => number) => power.reduce((all, _, k) => all + of(k), 0);
+  return sum((k) => (isLine[k] ? besides(k) : power[k])) / sum((k) => power[k]);
 }
 
-export class NoiseLook implements Look {
-  readonly #finder: NoiseFinder;
+/**
+ * Hum and steady noise. Hum is not told a second time as noise: its lines are steady too, and are heard as such. Where they are nearly all of what
+ * is steady, noise is found when the hum is mended.
+ */
+export class SteadyLook implements Look {
+  readonly #hum: HumFinder;
+  readonly #noise: NoiseFinder;
 
-  constructor(sampleRate: number) {
-    this.#finder = new NoiseFinder(sampleRate);
+  constructor(sampleRate: number, frames: number) {
+    this.#hum = new HumFinder(sampleRate, frames);
+    this.#noise = new NoiseFinder(sampleRate);
   }
 
   push(l: number, r: number, n: number): void {
-    this.#finder.push(l, r, n);
+    this.#hum.push(l, r, n);
+    this.#noise.push(l, r, n);
   }
 
   finish(): Finding[] {
-    const noise = this.#finder.finish();
-    return noise ? noiseFinding(noise.levelDb, noise.sure ? "sure" : "likely") : [];
+    const [hum, noise] = [this.#hum.finish(), this.#noise.finish()];
+    const share = hum && noise ? shareBesides(noise.profile, hum) : 1;
+    return [
+      ...(hum ? [humFinding(hum)] : []),
+      ...(noise && share >= LEAST_SHARE
+        ? noiseFinding(noise.levelDb + powerToDb(share), noise.sure ? "sure" : "likely")
+        : [])
+    ];
   }
 
   release(): void {
-    this.#finder.release();
+    this.#hum.release();
+    this.#noise.release();
   }
 }
 
