@@ -5,6 +5,9 @@ import { tmpdir } from "node:os";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { effects } from "../../src/lib/core/effects/registry";
+import { bextChunk } from "../../src/lib/core/formats/bext";
+import { markerChunks } from "../../src/lib/core/formats/cues";
+import { wavHeader } from "../../src/lib/core/formats/wavWriter";
 import { FACTORY_PRESETS } from "../../src/lib/core/presets/factory";
 import { chainJsonSchema } from "../../src/lib/core/session/chainFile";
 import { noise, sine } from "../core/signals";
@@ -443,6 +446,20 @@ describe("wring effects, presets, learn-noise", () => {
       channels: 1,
       frames: 30011
     });
+    const chunks = [
+      bextChunk({
+        ...{ description: "Last boat", originator: "Harbour", originatorReference: "", date: "2031-04-09" },
+        ...{ time: "10:00:00", timeReference: 36000 * RATE, loudness: null, codingHistory: "" }
+      }),
+      markerChunks([{ start: 12000, length: 0, name: "Gull" }])
+    ].flat();
+    const head = wavHeader("int16", 1, RATE, 30000, chunks);
+    writeFileSync(inFolder("told.wav"), Buffer.concat([head, Buffer.alloc(60000)]));
+    const { out } = wring("info", "told.wav");
+    expect(out).toContain("WAV, 16 bit, 48000 Hz, 1 channel, 0:00.625, 30000 frames");
+    expect(out).toContain("original time: 10:00:00.000");
+    expect(out).toContain("description: Last boat");
+    expect(out).toContain("marker 0:00.250: Gull");
     expect(wring("info", "missing.wav").error).toContain("missing.wav");
     writeFileSync(inFolder("letter.flac"), "Dear all, this is a letter.");
     expect(wring("info", "letter.flac").status).toBe(1);
@@ -453,7 +470,7 @@ describe("wring effects, presets, learn-noise", () => {
     ]) {
       spawnSync("ffmpeg", ["-v", "error", "-y", "-i", inFolder("held.wav"), inFolder(name)]);
       expect(wring("info", name).out).toMatch(
-        new RegExp(`${codec}, 48000 Hz, 1 channel, 0:00\\.625, 30011 frames`)
+        new RegExp(`${codec}, 48000 Hz, 1 channel, 0:00\\.625, 30011 frames`, "i")
       );
       const [row] = JSON.parse(wring("measure", name, "--json").out) as { frames: number; rmsDbfs: number }[];
       expect(row.frames).toBe(30011);

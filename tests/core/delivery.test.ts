@@ -129,6 +129,7 @@ describe("names", () => {
     expect(fileNameOf({ ...settings, pattern }, item)).toBe(
       "003 Last boat - Call_ 3_4_ 2031-04-09 44.1k wav24 -16LUFS.wav"
     );
+    expect(fileNameOf({ ...settings, pattern: "{name} {format}" }, item, "mkv")).toBe("Call_ 3_4_ mkv.mkv");
     expect(fileNameOf({ ...settings, pattern: "../{name}\n" }, { ...item, name: "\u202Egnp" })).toBe(
       "__gnp_.wav"
     );
@@ -151,6 +152,7 @@ describe("names", () => {
 
   it("with an unknown field are a fault", () => {
     expect(patternFault("{project} {colour}")).toMatch(/"\{colour\}" is no field/);
+    expect(patternFault("  ")).toBe("The name of the files is empty.");
     expect(patternFault("{project} {name}")).toBeUndefined();
   });
 });

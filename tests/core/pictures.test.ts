@@ -1,6 +1,12 @@
 // Which picture belongs to a place on the timeline.
 import { describe, expect, it } from "vitest";
-import { inStep, middleOfPicture, momentAt, videoClips } from "../../src/lib/core/session/pictures";
+import {
+  inStep,
+  middleOfPicture,
+  momentAt,
+  soundAgainstPicture,
+  videoClips
+} from "../../src/lib/core/session/pictures";
 import { documentOf, newClip, newProject, newRecording, newTrack } from "../../src/lib/core/session/make";
 import type { About } from "../../src/lib/core/session/schema";
 
@@ -52,6 +58,12 @@ describe("the picture under the playhead", () => {
     expect(at(2.25)).toMatchObject({ recording: { id: "early" }, seconds: 0.25 });
     expect(at(2.25)?.sincePicture).toBeCloseTo(0.23, 9);
     expect(at(3.5)).toBeUndefined();
+  });
+
+  it("is told against its sound in words", () => {
+    expect(soundAgainstPicture(-0.021)).toBe("the sound begins 21 ms before the picture");
+    expect(soundAgainstPicture(0.5)).toBe("the sound begins 500 ms after the picture");
+    expect(soundAgainstPicture(0.0004)).toBe("the sound begins with the picture");
   });
 
   it("is asked for in its middle", () => {

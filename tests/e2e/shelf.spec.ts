@@ -2,32 +2,56 @@ import { execFileSync } from "node:child_process";
 import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
+import { bextChunk } from "../../src/lib/core/formats/bext";
 import { markerChunks } from "../../src/lib/core/formats/cues";
+import type { Chunk } from "../../src/lib/core/formats/wavChunks";
 import { wavHeader } from "../../src/lib/core/formats/wavWriter";
 import { noise, sine } from "../core/signals";
 import { wav16 } from "../core/wavBytes";
-import { clip, expect, newProject, place, recording, saved, shelf, test, type } from "./wring";
+import {
+  clip,
+  expect,
+  importFiles,
+  newProject,
+  place,
+  recording,
+  saved,
+  shelf,
+  starts,
+  test,
+  type,
+  undo
+} from "./wring";
 
 const folder = mkdtempSync(path.join(tmpdir(), "wring-shelf-"));
 
-/** Two seconds of noise with two markers. */
-function marked(): Uint8Array {
-  const head = wavHeader(
-    "int16",
-    1,
-    48000,
-    96000,
+/** Two seconds of noise with these chunks before the samples. */
+function withChunks(seed: number, chunks: readonly Chunk[]): Uint8Array {
+  const head = wavHeader("int16", 1, 48000, 96000, chunks);
+  const bytes = new Uint8Array(head.length + 192000);
+  bytes.set(head);
+  const view = new DataView(bytes.buffer);
+  noise(96000, 0.2, seed).forEach((x, i) => view.setInt16(head.length + 2 * i, Math.round(x * 32767), true));
+  return bytes;
+}
+
+const marked = () =>
+  withChunks(
+    71,
     markerChunks([
       { start: 24000, length: 0, name: "Gull" },
       { start: 48000, length: 24000, name: "Foghorn" }
     ])
   );
-  const bytes = new Uint8Array(head.length + 192000);
-  bytes.set(head);
-  const view = new DataView(bytes.buffer);
-  noise(96000, 0.2, 71).forEach((x, i) => view.setInt16(head.length + 2 * i, Math.round(x * 32767), true));
-  return bytes;
-}
+
+/** Recorded at so many seconds of the day. */
+const timed = (seed: number, seconds: number) =>
+  withChunks(seed, [
+    bextChunk({
+      ...{ description: "", originator: "Harbour", originatorReference: "", date: "2031-04-09" },
+      ...{ time: "10:00:00", timeReference: seconds * 48000, loudness: null, codingHistory: "" }
+    })
+  ]);
 
 test.beforeAll(() => {
   const deep = path.join(folder, "Ferry", "Day 1");
@@ -127,6 +151,43 @@ test("the shelf plays, renames, labels and finds; markers become sections", asyn
   const about = page.getByRole("dialog", { name: "Horn" });
   await expect(about).toContainText("0:00.500 Gull");
   await expect(about).toContainText("One clip");
+});
+
+test("clips are laid where they were recorded: to each other, or at the time of day, which comes into sight", async ({
+  page
+}) => {
+  await newProject(page, "Original times");
+  const wav = (name: string, bytes: Uint8Array) => ({
+    name,
+    mimeType: "audio/wav",
+    buffer: Buffer.from(bytes)
+  });
+  await importFiles(page, wav("Deck.wav", timed(81, 36000)), wav("Mast.wav", timed(82, 36001.5)));
+  await place(page, "Deck");
+  await type(page, "Position", "0:10");
+  await place(page, "Mast");
+  await clip(page, "Deck").click();
+  await clip(page, "Mast").click({ modifiers: ["Control"] });
+  await page.getByRole("button", { name: "Lay out" }).click();
+  await page.getByRole("menuitem", { name: "Place at the original time" }).click();
+  await expect(page.getByRole("button", { name: "Undo: place 2 clips at their times" })).toBeVisible();
+  expect(await starts(page, "Deck")).toBe("0:00.000");
+  expect(await starts(page, "Mast")).toBe("0:01.500");
+  await undo(page).click();
+
+  await shelf(page, true);
+  await recording(page, "Mast").click({ button: "right" });
+  await page.getByRole("menuitem", { name: "Add the recording at its original time" }).click();
+  const late = page.locator("[data-clip][aria-label*='starts at 10:00:01.500']");
+  await expect(late).toBeInViewport();
+  await page.keyboard.press("Home");
+  await expect(late).toBeHidden();
+  await type(page, "Position", "10:00:01.5");
+  await expect(late).toBeInViewport();
+  await saved(page);
+  await page.reload();
+  // The whole programme is in sight: ten hours.
+  await expect(page.getByText("10:00:04", { exact: true })).toBeVisible();
 });
 
 test("a cut file is refused, and taken as far as it can be read when asked for", async ({ page }) => {

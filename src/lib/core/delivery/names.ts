@@ -11,7 +11,7 @@ export const NAME_FIELDS = {
   number: "place in the list, two digits at least",
   date: "today, as 2031-04-09",
   rate: "sample rate, as 48k",
-  format: "format, as wav24 or mp3",
+  format: "format, as wav24 or mp3; of a video its own",
   level: "the level it is brought to, as -16LUFS; left out when there is none"
 } as const;
 export type NameField = keyof typeof NAME_FIELDS;
@@ -36,7 +36,11 @@ function two(n: number): string {
 const BITS = { int16: "16", int24: "24", float32: "32f" } as const;
 const UNITS = { integrated: "LUFS", "true-peak": "dBTP", peak: "dBFS" } as const;
 
-function fieldsOf(settings: DeliverySettings, item: NamedItem): Record<NameField, string> {
+function fieldsOf(
+  settings: DeliverySettings,
+  item: NamedItem,
+  ending: string | undefined
+): Record<NameField, string> {
   const { extension, bits } = CODINGS[settings.coding];
   const { level } = settings;
   const rate = rateOf(settings, item.projectRate) / 1000;
@@ -46,13 +50,14 @@ function fieldsOf(settings: DeliverySettings, item: NamedItem): Record<NameField
     number: String(item.number).padStart(Math.max(2, String(item.count).length), "0"),
     date: `${item.date.getFullYear()}-${two(item.date.getMonth() + 1)}-${two(item.date.getDate())}`,
     rate: `${rate}k`,
-    format: bits.length > 0 ? `${extension}${BITS[settings.bits]}` : extension,
+    format: ending ?? (bits.length > 0 ? `${extension}${BITS[settings.bits]}` : extension),
     level: level ? `${level.to}${UNITS[level.of]}` : ""
   };
 }
 
-/** What a pattern names that is no field; undefined when all are. */
+/** What a pattern lacks, or names that is no field, as a sentence; undefined when it is right. */
 export function patternFault(pattern: string): string | undefined {
+  if (pattern.trim() === "") return "The name of the files is empty.";
   for (const [whole, field] of pattern.matchAll(/\{([^{}]*)\}/g))
     if (field === undefined || !(field in NAME_FIELDS))
       return `"${whole}" is no field of a name; there are ${Object.keys(NAME_FIELDS)
@@ -77,7 +82,7 @@ function safe(name: string): string {
 
 /** Name of an item's file, ending included. @param ending that of a video; else that of the coding */
 export function fileNameOf(settings: DeliverySettings, item: NamedItem, ending?: string): string {
-  const fields = fieldsOf(settings, item);
+  const fields = fieldsOf(settings, item, ending);
   const filled = settings.pattern.replace(/\{([^{}]*)\}/g, (whole, field: string) =>
     field in fields ? fields[field as NameField] : whole
   );

@@ -69,3 +69,10 @@ export function inStep(error: number): { readonly speed: number; readonly jump: 
   if (Math.abs(error) > OUT_OF_STEP) return { speed: 1, jump: true };
   return { speed: Math.max(0.9, Math.min(1.1, 1 - error / CATCH_UP_SECONDS)), jump: false };
 }
+
+/** When a video's sound begins, in words. @param offset seconds after its first picture */
+export function soundAgainstPicture(offset: number): string {
+  const ms = Math.round(offset * 1000);
+  if (ms === 0) return "the sound begins with the picture";
+  return `the sound begins ${Math.abs(ms)} ms ${ms < 0 ? "before" : "after"} the picture`;
+}

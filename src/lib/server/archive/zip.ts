@@ -20,7 +20,9 @@ export class Zip {
       open(path, { lazyEntries: true, autoClose: false }, (error, zip) =>
         zip
           ? resolve(zip)
-          : reject(new FileFault(`it is no ZIP file that can be read (${error?.message ?? "unknown"})`))
+          : reject(
+              new FileFault("it is no ZIP file that can be read, or one that is cut off", { cause: error })
+            )
       )
     );
     try {

@@ -66,7 +66,7 @@ export async function bringIn(
       channels: layout.channels,
       sampleRate: layout.sampleRate,
       before,
-      about: { ...aboutFile(file, fileName, layout, decoded, sampleRate, frames), loudness }
+      about: { ...aboutFile(file, fileName, decoded ?? layout, sampleRate, frames), loudness }
     };
   } finally {
     found?.close();

@@ -8,9 +8,7 @@
   let { wanted }: { wanted: Wanted } = $props();
   const { deliveries, session } = useEditor();
   const settings = $derived(deliveries.settings);
-  const fault = $derived(
-    settings.pattern.trim() === "" ? "A name is needed." : patternFault(settings.pattern)
-  );
+  const fault = $derived(patternFault(settings.pattern));
   /** So many names are shown. */
   const SHOWN = 3;
   const taken = $derived(

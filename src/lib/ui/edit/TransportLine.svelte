@@ -25,7 +25,7 @@
 
   function locate(text: string): boolean {
     const at = frames(text);
-    if (at !== undefined) transport.locate(at);
+    if (at !== undefined) editor.goTo(at);
     return at !== undefined;
   }
 
@@ -77,7 +77,7 @@
     size="small"
     icon={SkipBack}
     iconDescription="Go to the start (Home)"
-    on:click={() => transport.locate(0)}
+    on:click={() => editor.goTo(0)}
   />
   <Button
     kind="tertiary"

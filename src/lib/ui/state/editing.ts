@@ -42,7 +42,9 @@ export function addClip(editor: Editor, recording: Recording, trackId?: string, 
         commands: [{ type: "track.add", track: fresh }, add]
       })
     : session.run(add);
-  if (made) selection.choose(clip.id);
+  if (!made) return;
+  selection.choose(clip.id);
+  editor.view.reveal(clip.start, clip.start + clip.length);
 }
 
 /** Applies a preset to all that is on the bench; the recordings that it needs come along. */

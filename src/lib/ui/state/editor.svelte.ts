@@ -199,6 +199,12 @@ export class Editor {
     this.menu = { x, y, kind, label, target, back };
   }
 
+  /** Puts the playhead at a frame, and that into sight. */
+  goTo(frame: number): void {
+    this.transport.locate(frame);
+    this.view.reveal(this.transport.position, this.transport.position + 1);
+  }
+
   /** Imports files; they come to lie on the shelf. */
   importFiles(given: Given): void {
     this.shelfOpen = true;

@@ -58,7 +58,7 @@ export function placeAtOriginalTime(editor: Editor): void {
   const [first] = [...placed].sort((a, b) => a.start - b.start);
   if (!first) return;
   const shift = placed.length > 1 ? first.clip.start - first.start : 0;
-  editor.session.run({
+  const made = editor.session.run({
     type: "compound",
     name:
       placed.length === 1
@@ -71,6 +71,8 @@ export function placeAtOriginalTime(editor: Editor): void {
       start: start + shift
     }))
   });
+  const begin = first.start + shift;
+  if (made) editor.view.reveal(begin, begin + first.clip.length);
 }
 
 /** Adds a recording where it was recorded. */

@@ -34,6 +34,12 @@ function formatName(format: string, codec: string): string {
   return container === coding ? coding : `${container}, ${coding}`;
 }
 
+/** Words for a kind of samples: "16 bit", "32 bit float". */
+function wordLength(kind: WavLayout["kind"]): string {
+  const [, type = "", bits = ""] = /^(\D+)(\d+)$/.exec(kind) ?? [];
+  return type === "float" ? `${bits} bit float` : `${bits} bit`;
+}
+
 function ratio(text: string | undefined): number {
   const [over = 0, under = 1] = (text ?? "0/1").split("/").map(Number);
   return under > 0 && Number.isFinite(over / under) ? over / under : 0;
@@ -100,29 +106,29 @@ function placed(
 
 /**
  * What is kept of a file.
- * @param other what it is, where it is no WAV file
+ * @param source what it is: a WAV file's layout, or what was told of another
  * @param frames of the sound at the project's rate
  */
 export function aboutFile(
   file: string,
   fileName: string,
-  layout: WavLayout,
-  other: ProbedSound | undefined,
+  source: Pick<WavLayout, "kind" | "sampleRate"> | ProbedSound,
   projectRate: number,
   frames: number
 ): About {
+  const other = "told" in source ? source : undefined;
   const { tags, markers, origin } = other ? otherFacts(other) : wavFacts(file);
   const several = other ? soundsOf(other) : [];
   return {
     file: fileName.slice(-255),
-    format: other ? formatName(other.format, other.codec) : `WAV, ${layout.kind}`,
+    format: "told" in source ? formatName(source.format, source.codec) : `WAV, ${wordLength(source.kind)}`,
     tags: Object.fromEntries(
       Object.entries(tags)
         .slice(0, 40)
         .map(([name, value]) => [name.slice(0, 60), value.slice(0, MOST_TEXT)])
     ),
     origin,
-    markers: placed(markers, layout.sampleRate, projectRate, frames),
+    markers: placed(markers, source.sampleRate, projectRate, frames),
     video: other ? videoOf(other, fileName) : null,
     sounds: several,
     stream: other && several.length > 0 ? other.stream : null,

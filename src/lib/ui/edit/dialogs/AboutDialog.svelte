@@ -1,13 +1,14 @@
 <!-- What a recording is, where it is used, and what its file says of itself. -->
 <script lang="ts">
   import { Button, Modal } from "carbon-components-svelte";
+  import { soundAgainstPicture } from "$lib/core/session/pictures";
   import { descentOf } from "$lib/core/session/processes";
   import { formatDb } from "$lib/core/units/decibels";
   import { formatTime } from "$lib/core/units/time";
   import { useEditor } from "../../state/editor.svelte";
 
   const editor = useEditor();
-  const { session, selection, transport, sampleRate } = editor;
+  const { session, selection, sampleRate } = editor;
   const recording = $derived(editor.asked);
   const about = $derived(recording?.about);
   const time = (frames: number) => formatTime(frames / sampleRate);
@@ -40,7 +41,7 @@
       [
         "Video",
         video
-          ? `${video.width} × ${video.height}, ${video.frameRate.toFixed(2)} pictures a second; the sound begins ${(video.offset * 1000).toFixed(0)} ms after the picture`
+          ? `${video.width} × ${video.height}, ${video.frameRate.toFixed(2)} pictures a second; ${soundAgainstPicture(video.offset)}`
           : null
       ],
       ["Not exact", note],
@@ -51,7 +52,7 @@
 
   function goTo(id: string, start: number): void {
     selection.choose(id);
-    transport.locate(start);
+    editor.goTo(start);
     close();
   }
 </script>

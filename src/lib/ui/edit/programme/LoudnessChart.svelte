@@ -19,7 +19,8 @@
   }
 
   let { curve, share, from, to, target }: Props = $props();
-  const { transport, sampleRate } = useEditor();
+  const editor = useEditor();
+  const { transport, sampleRate } = editor;
 
   const HEIGHT = 136;
   const MARGIN = { top: 6, bottom: 18, left: 36 };
@@ -104,7 +105,7 @@
     title="Click to go there"
     onclick={(event) => {
       const left = event.currentTarget.getBoundingClientRect().left + MARGIN.left;
-      transport.locate(Math.max(0, Math.round(x.invert(event.clientX - left) * sampleRate)));
+      editor.goTo(Math.max(0, Math.round(x.invert(event.clientX - left) * sampleRate)));
     }}
   >
     <svg

@@ -7,13 +7,13 @@ import { always, chained, severalClips } from "./when";
 
 export const playing: readonly Action[] = [
   { id: "play", name: "Play or stop", keys: "Space", enabled: always, run: (e) => e.transport.toggle() },
-  { id: "start", name: "Go to the start", keys: "Home", enabled: always, run: (e) => e.transport.locate(0) },
+  { id: "start", name: "Go to the start", keys: "Home", enabled: always, run: (e) => e.goTo(0) },
   {
     id: "end",
     name: "Go to the end",
     keys: "End",
     enabled: always,
-    run: (e) => e.transport.locate(programmeEnd(e.session.document))
+    run: (e) => e.goTo(programmeEnd(e.session.document))
   },
   {
     id: "loop",

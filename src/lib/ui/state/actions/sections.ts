@@ -20,7 +20,7 @@ export const sections: readonly Action[] = [
       const section = sectionOf(e);
       if (!section) return;
       e.selection.chooseSection(section.id);
-      e.transport.locate(section.start);
+      e.goTo(section.start);
     }
   },
   {
