@@ -125,6 +125,28 @@ describe("steady noise under tightly cut speech is found", () => {
     }
   );
 
+  // Telephones and low cuts pass nothing below 200 Hz: rumble of the room is bare there, all else of it is covered.
+  it.each([
+    [15, 0.95],
+    [20, 0.65]
+  ])("rumble of a room at %i dB below voices without lows is found and taken", (snr, share) => {
+    const cut = tight.map((x) =>
+      [0, 1, 2, 3].reduce((y) => {
+        let low = 0;
+        return y.map((v) => v - (low += 0.026 * (v - low)));
+      }, x)
+    );
+    expect(cut.filter((x) => found(x))).toHaveLength(0);
+    const farther = cut.flatMap((x) => {
+      const { hiss, noisy } = mixed(x, "room", snr);
+      const [out] = throughChain([step("noise-reduction")], noisy);
+      return same(out, noisy) ? [] : [dB(rmsOf(out.map((v, i) => v - x[i]))) - dB(rmsOf(hiss))];
+    });
+    expect(farther.length / cut.length).toBeGreaterThanOrEqual(share);
+    expect(median(farther)).toBeLessThan(-4.5);
+    expect(Math.max(...farther)).toBeLessThan(0);
+  });
+
   it.each(["white", "pink", "room"])("and with pauses %s at 20 dB too", (kind) => {
     const result = judged(paused.slice(-3), kind, 20);
     expect(result.share).toBe(1);

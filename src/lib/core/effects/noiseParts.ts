@@ -22,6 +22,13 @@ const MOST_SLOPE = 3;
 /** So much of what is supposed is taken for granted, in power. */
 const GRANTED = 0.5;
 
+/** Rumble lies in these lowest bands, up to 120 Hz, where few bins make its level waver: at their floors for such a share of the time together. */
+const RUMBLE_BANDS = 2;
+const RUMBLE_SHARES = 0.65;
+const RUMBLE_REACH_DB = [-45, -12] as const;
+/** Air of a room falls as steeply above its rumble. */
+const RUMBLE_SLOPE = 3;
+
 /** What was seen in each band. */
 export interface Seen {
   /** Share of the moments that lie at its floor. */
@@ -39,7 +46,16 @@ export function knownBands({ shares, floors, loudest }: Seen): number[] {
   const [lowest, highest] = KNOWN_REACH_DB.map((reach) => loudest + reach);
   const known = shares.map((share, b) => share >= KNOWN_SHARE && floors[b] > lowest && floors[b] < highest);
   const runFrom = (b: number, step: 1 | -1): number => (known[b] ? 1 + runFrom(b + step, step) : 0);
-  return shares.flatMap((_, b) => (runFrom(b, 1) + runFrom(b, -1) > LEAST_BANDS ? [b] : []));
+  const found = shares.flatMap((_, b) => (runFrom(b, 1) + runFrom(b, -1) > LEAST_BANDS ? [b] : []));
+  return found.length > 0 ? found : rumbleBands({ shares, floors, loudest });
+}
+
+/** The bands below voices, where nothing but rumble is known. */
+function rumbleBands({ shares, floors, loudest }: Pick<Seen, "shares" | "floors" | "loudest">): number[] {
+  const [lowest, highest] = RUMBLE_REACH_DB.map((reach) => loudest + reach);
+  const low = [...floors.keys()].slice(0, RUMBLE_BANDS);
+  const steady = low.every((b) => floors[b] > lowest && floors[b] < highest);
+  return steady && low.reduce((sum, b) => sum + shares[b], 0) >= RUMBLE_SHARES ? low : [];
 }
 
 /** Bands whose floor is the noise's for certain, where it was found in all. */
@@ -82,11 +98,15 @@ function measuredSlope(known: readonly number[], { level, place }: Densities): n
   return along > 0 ? -across / along : 0;
 }
 
-/** The noise in each band by those that know it: between them as they go over into each other, below them by a slope that is made from the one that they show, above them no more. */
+/**
+ * The noise in each band by those that know it: between them as they go over into each other, below them by a slope that is made from the one that
+ * they show, above them no more, or less by a slope.
+ */
 function likely(
   known: readonly number[],
   seen: Densities,
-  slopeOf: (measured: number) => number
+  slopeOf: (measured: number) => number,
+  fall = 0
 ): Float64Array {
   const { level, place } = seen;
   const slope = slopeOf(measuredSlope(known, seen));
@@ -94,7 +114,7 @@ function likely(
     const above = known.find((one) => one >= b) ?? known[known.length - 1];
     const below = known.findLast((one) => one <= b);
     if (below === undefined) return level[above] + slope * (place[above] - place[b]);
-    if (above <= below) return level[below];
+    if (above <= below) return level[below] - fall * (place[b] - place[below]);
     const share = (place[b] - place[below]) / (place[above] - place[below]);
     return level[below] + share * (level[above] - level[below]);
   });
@@ -103,9 +123,9 @@ function likely(
 /** Puts into the bands in which noise is covered what it is at least likely to be there. Changes `mean`. */
 export function spread(noise: PartlyKnown): void {
   const { mean, known, bands } = noise;
-  const levels = likely(known, densities(noise), (s) =>
-    Math.min(SUPPOSED_SLOPES[1], Math.max(SUPPOSED_SLOPES[0], s))
-  );
+  const [least, most] = SUPPOSED_SLOPES;
+  const fall = known.every((b) => b < RUMBLE_BANDS) ? RUMBLE_SLOPE : 0;
+  const levels = likely(known, densities(noise), (s) => Math.min(most, Math.max(least, s)), fall);
   mean.forEach((_, k) => {
     if (!known.includes(bands[k])) mean[k] = GRANTED * kernels.exp(levels[bands[k]]);
   });
