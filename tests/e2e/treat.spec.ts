@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
 import {
   addStep,
+  boxOf,
   clip,
   expect,
   expectAccessible,
@@ -106,14 +107,21 @@ test("a step is dragged to another place", async ({ page }) => {
   await projectWithClip(page, "Drag a step", toneFile("Tone.wav", -29));
   await addStep(page, "gain");
   await addStep(page, "lim");
-  const from = await stepRows(page).nth(1).locator(".grip").boundingBox();
-  const to = await stepRows(page).nth(0).boundingBox();
-  if (!from || !to) throw new Error("no rows");
+  // What is measured adds lines to the rows: they rest once both are.
+  const first = stepRows(page).first();
+  await expect(first).toContainText("It changes nothing of this sound");
+  await expect(page.getByText("measuring levels…")).toBeHidden();
+  const from = await boxOf(stepRows(page).nth(1).locator(".grip"));
+  const to = await boxOf(first);
   await page.mouse.move(from.x + 6, from.y + 8);
   await page.mouse.down();
   await page.mouse.move(from.x + 10, from.y - 4, { steps: 4 });
-  await page.mouse.move(to.x + 10, to.y + 4, { steps: 8 });
-  await page.waitForTimeout(300);
+  await expect(async () => {
+    await page.mouse.move(to.x + 14, to.y + 8);
+    await page.mouse.move(to.x + 10, to.y + 4, { steps: 4 });
+    // What is pulled is hidden in the list: the gain is the first that shows, in the second place.
+    await expect(first).toHaveAttribute("data-row", "1", { timeout: 1000 });
+  }).toPass();
   await page.mouse.up();
   await expect(stepRows(page).first()).toContainText("Limiter");
   await expect(page.getByRole("button", { name: "Undo: move Limiter of Tone" })).toBeVisible();
