@@ -4,8 +4,8 @@ import {
   inStep,
   middleOfPicture,
   momentAt,
-  soundAgainstPicture,
-  videoClips
+  videoClips,
+  videoText
 } from "../../src/lib/core/session/pictures";
 import { documentOf, newClip, newProject, newRecording, newTrack } from "../../src/lib/core/session/make";
 import type { About } from "../../src/lib/core/session/schema";
@@ -61,9 +61,13 @@ describe("the picture under the playhead", () => {
   });
 
   it("is told against its sound in words", () => {
-    expect(soundAgainstPicture(-0.021)).toBe("the sound begins 21 ms before the picture");
-    expect(soundAgainstPicture(0.5)).toBe("the sound begins 500 ms after the picture");
-    expect(soundAgainstPicture(0.0004)).toBe("the sound begins with the picture");
+    const told = (offset: number) =>
+      videoText({ container: "mkv", width: 320, height: 180, frameRate: 25, offset });
+    expect(told(-0.021)).toBe(
+      "320 × 180, 25.00 pictures a second; the sound begins 21 ms before the picture"
+    );
+    expect(told(0.5)).toMatch(/; the sound begins 500 ms after the picture$/);
+    expect(told(0.0004)).toMatch(/; the sound begins with the picture$/);
   });
 
   it("is asked for in its middle", () => {

@@ -1,7 +1,7 @@
 import { existsSync, statSync } from "node:fs";
 import path from "node:path";
 import { FileFault } from "$lib/core/formats/fault";
-import { soundAgainstPicture } from "$lib/core/session/pictures";
+import { videoText } from "$lib/core/session/pictures";
 import type { About } from "$lib/core/session/schema";
 import { formatTime } from "$lib/core/units/time";
 import { aboutFile } from "$lib/server/media/about/about";
@@ -74,11 +74,7 @@ function lines({ file, sampleRate, channels, frames, durationSeconds, about }: I
     file,
     `${about.format}, ${sampleRate} Hz, ${channels} ${channels === 1 ? "channel" : "channels"}, ${length}`,
     ...(note ? [`not exact: ${note}`] : []),
-    ...(video
-      ? [
-          `video: ${video.width} × ${video.height}, ${video.frameRate.toFixed(2)} pictures a second; ${soundAgainstPicture(video.offset)}`
-        ]
-      : []),
+    ...(video ? [`video: ${videoText(video)}`] : []),
     ...(sounds.length > 0 ? [`sound tracks: ${sounds.map(({ name }) => name).join("; ")}`] : []),
     ...(origin ? [`original time: ${at(origin)}`] : []),
     ...Object.entries(tags).map(([name, value]) => `${name}: ${value.replace(/\s+/g, " ")}`),

@@ -1,7 +1,7 @@
 // Which picture belongs to a place on the timeline, and how a player is kept in step with it.
 import type { Document } from "./document";
 import { byPlace } from "./lookup";
-import type { Clip, Recording } from "./schema";
+import type { About, Clip, Recording } from "./schema";
 
 /** A clip of a video's sound. */
 export interface VideoClip {
@@ -70,9 +70,10 @@ export function inStep(error: number): { readonly speed: number; readonly jump: 
   return { speed: Math.max(0.9, Math.min(1.1, 1 - error / CATCH_UP_SECONDS)), jump: false };
 }
 
-/** When a video's sound begins, in words. @param offset seconds after its first picture */
-export function soundAgainstPicture(offset: number): string {
+/** A video in words: its size, its pictures, and when its sound begins against them. */
+export function videoText({ width, height, frameRate, offset }: NonNullable<About["video"]>): string {
   const ms = Math.round(offset * 1000);
-  if (ms === 0) return "the sound begins with the picture";
-  return `the sound begins ${Math.abs(ms)} ms ${ms < 0 ? "before" : "after"} the picture`;
+  const begins =
+    ms === 0 ? "with the picture" : `${Math.abs(ms)} ms ${ms < 0 ? "before" : "after"} the picture`;
+  return `${width} × ${height}, ${frameRate.toFixed(2)} pictures a second; the sound begins ${begins}`;
 }

@@ -1,7 +1,7 @@
 <!-- What a recording is, where it is used, and what its file says of itself. -->
 <script lang="ts">
   import { Button, Modal } from "carbon-components-svelte";
-  import { soundAgainstPicture } from "$lib/core/session/pictures";
+  import { videoText } from "$lib/core/session/pictures";
   import { descentOf } from "$lib/core/session/processes";
   import { formatDb } from "$lib/core/units/decibels";
   import { formatTime } from "$lib/core/units/time";
@@ -38,12 +38,7 @@
       ["Made from", recording.provenance?.text],
       ["Descent", descent.length > 1 ? [...descent, recording.name].join(" → ") : null],
       ["Original time", origin === null ? null : formatTime(origin / recording.sampleRate)],
-      [
-        "Video",
-        video
-          ? `${video.width} × ${video.height}, ${video.frameRate.toFixed(2)} pictures a second; ${soundAgainstPicture(video.offset)}`
-          : null
-      ],
+      ["Video", video ? videoText(video) : null],
       ["Not exact", note],
       ...Object.entries(about?.tags ?? {}).map(([name, value]) => [name, value] as const)
     ];
