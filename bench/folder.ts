@@ -77,7 +77,10 @@ await withServer(path.join(folder, "data"), 2, async () => {
     await page.getByText(`of ${FILES} files are done`).waitFor();
     const listed = (await page.evaluate(() => performance.now())) - begin;
     row(`a folder of ${FILES} files until all are listed`, listed, "ms", undefined, 2000);
-    row("  longest task of that, most of it the browser's own", Math.max(0, ...(await long())), "ms");
+    // The first is the browser's, which makes its list of files.
+    const [browsers = 0, ...ours] = await long();
+    row("  the browser's own task in that, making its list", browsers, "ms");
+    row("  longest task of ours in that, at least 50", Math.max(50, ...ours), "ms", undefined, 50);
     const work = await longestWork(browser, () => page.waitForTimeout(WATCHED_MS));
     const tasks = await long();
     row("while they come in: processor time of the longest task", work, "ms", undefined, 50);

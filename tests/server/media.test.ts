@@ -9,7 +9,8 @@ import { newChain, newClip, newStep } from "../../src/lib/core/session/make";
 import type { Recording } from "../../src/lib/core/session/schema";
 import { config } from "../../src/lib/server/config";
 import { closeDatabase, database } from "../../src/lib/server/db/connection";
-import { subscribe, type ProjectEvent } from "../../src/lib/server/events";
+import type { ProjectNews } from "../../src/lib/api/types";
+import { subscribe } from "../../src/lib/server/events";
 import { startRunner } from "../../src/lib/server/jobs/runner";
 import { closePool } from "../../src/lib/server/jobs/pool";
 import { MediaStore } from "../../src/lib/server/media/store";
@@ -90,7 +91,7 @@ afterAll(async () => {
 describe("a damaged recording", () => {
   it("is found by a check, told to the pages that use it, named by an export, and repaired by importing the file again", async () => {
     const recording = await named("Good");
-    const told: ProjectEvent[] = [];
+    const told: ProjectNews[] = [];
     const stop = subscribe(id, (event) => told.push(event));
     damage(recording);
     expect(await checkRecording(recording.id, recording.media ?? "")).toBe("damaged");

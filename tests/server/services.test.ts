@@ -1,7 +1,8 @@
 import "./folder";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { closeDatabase } from "../../src/lib/server/db/connection";
-import { subscribe, type ProjectEvent } from "../../src/lib/server/events";
+import type { ProjectNews } from "../../src/lib/api/types";
+import { subscribe } from "../../src/lib/server/events";
 import { reserve } from "../../src/lib/server/media/space";
 import { closeAllProjects } from "../../src/lib/server/services/openProjects";
 import { backupIfDue, beginBackups, listBackups } from "../../src/lib/server/db/backups";
@@ -147,7 +148,7 @@ describe("edits", () => {
   });
 
   it("are announced to the open pages of that project alone", async () => {
-    const told: ProjectEvent[] = [];
+    const told: ProjectNews[] = [];
     const other = await createProject("Another", 48000);
     const stop = subscribe(id, (event) => told.push(event));
     const answer = await send(id, rename("Told"));

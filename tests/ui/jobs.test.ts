@@ -22,7 +22,7 @@ class FakeEvents {
   constructor() {
     FakeEvents.last = this;
   }
-  tell(news: unknown): void {
+  tell(...news: unknown[]): void {
     this.onmessage({ data: JSON.stringify(news) });
   }
   close(): void {
@@ -178,11 +178,15 @@ describe("jobs", () => {
   });
 
   it("pass news of edits and recordings on to the session", () => {
-    const entries = [{ revision: 1 }];
-    FakeEvents.last.tell({ type: "entries", entries });
-    expect(session.receive).toHaveBeenCalledWith(entries);
     const recording = { type: "recording", id: "r", state: "damaged" };
-    FakeEvents.last.tell(recording);
+    FakeEvents.last.tell(
+      { type: "entries", entries: [{ revision: 1 }] },
+      { type: "job", job: job({}) },
+      recording,
+      { type: "entries", entries: [{ revision: 2 }, { revision: 3 }] }
+    );
+    expect(session.receive.mock.calls).toEqual([[[{ revision: 1 }, { revision: 2 }, { revision: 3 }]]]);
     expect(session.heardOfRecording).toHaveBeenCalledWith(recording);
+    expect(jobs.list).toHaveLength(1);
   });
 });

@@ -4,6 +4,7 @@ import { commandSchema } from "$lib/core/session/commands";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { History } from "$lib/core/session/history";
 import type { Entry } from "$lib/core/session/replica";
+import type { JobView } from "./jobs";
 import { idSchema, PROJECT_RATES, projectSchema } from "$lib/core/session/schema";
 
 export interface ProjectSummary {
@@ -71,4 +72,5 @@ export interface EditsAnswer {
 /** What pages of a project are told while they are open. */
 export type ProjectNews =
   | { readonly type: "entries"; readonly entries: readonly Entry[] }
-  | { readonly type: "recording"; readonly id: string; readonly state: "good" | "damaged" | "missing" };
+  | { readonly type: "recording"; readonly id: string; readonly state: "good" | "damaged" | "missing" }
+  | { readonly type: "job"; readonly job: JobView };

@@ -93,4 +93,9 @@
   .tray :global(.bx--progress-bar__track) {
     background: var(--w-rule);
   }
+
+  /* It changes a few times a second: gliding from one to the next would have the page drawn all the time. */
+  .tray :global(.bx--progress-bar__bar) {
+    transition: none;
+  }
 </style>

@@ -17,8 +17,10 @@
   let folders: HTMLInputElement | undefined = $state();
 
   function given(input: HTMLInputElement): void {
-    if (input.files) take(chosenFiles(input.files));
+    const files = [...(input.files ?? [])];
     input.value = "";
+    // The browser has been busy making thousands of them: what is theirs comes after a breath.
+    setTimeout(() => take(chosenFiles(files)));
   }
 </script>
 

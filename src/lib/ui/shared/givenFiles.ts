@@ -30,12 +30,20 @@ function wanted(files: readonly GivenFile[]): Given {
 
 /** Files of a file field, which may have been asked for a folder. They come as the disk has them: they are given by folder and name. */
 export function chosenFiles(list: Iterable<File>): Given {
-  const files = [...list].map((file) => ({
-    file,
-    folder: file.webkitRelativePath.split("/").slice(0, -1).join("/")
-  }));
-  files.sort((a, b) => compareNames(a.folder, b.folder) || compareNames(a.file.name, b.file.name));
-  return wanted(files);
+  const folders = new Map<string, { name: string; file: File }[]>();
+  for (const file of list) {
+    const { name } = file;
+    const folder = file.webkitRelativePath.split("/").slice(0, -1).join("/");
+    const known = folders.get(folder);
+    if (known) known.push({ name, file });
+    else folders.set(folder, [{ name, file }]);
+  }
+  const inOrder = [...folders].sort(([a], [b]) => compareNames(a, b));
+  return wanted(
+    inOrder.flatMap(([folder, inside]) =>
+      inside.sort((a, b) => compareNames(a.name, b.name)).map(({ file }) => ({ file, folder }))
+    )
+  );
 }
 
 function fileOf(entry: FileSystemFileEntry): Promise<File> {

@@ -27,7 +27,7 @@ const NEW_ROW = {
 
 /** So many ms lie between two changes of what is shown, at least; longer where there are many files, of which no one is followed. */
 const SHOWN_EVERY_MS = 100;
-const MANY_SHOWN_EVERY_MS = 250;
+const MANY_SHOWN_EVERY_MS = 400;
 const MANY = 50;
 
 /** Whether a file has not ended. */

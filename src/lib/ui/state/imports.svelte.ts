@@ -1,6 +1,6 @@
 // Files on their way to being recordings: waiting, sent, decoded. They go on where they were: after a lost connection for minutes, and after the
 // page was loaded anew.
-import { createStore, del, entries, setMany } from "idb-keyval";
+import { createStore, delMany, entries, setMany } from "idb-keyval";
 import { Upload, type DetailedError } from "tus-js-client";
 import type { JobView } from "$lib/api/jobs";
 import { api } from "../shared/api";
@@ -19,6 +19,8 @@ const AT_ONCE = 1;
 const STORED_AT_ONCE = 2;
 /** Between two of these there is room for other things: the browser may hold the page up while it stores. */
 const STORE_PAUSE_MS = 15;
+/** While others wait, files that need not be kept any more are taken out of the browser's store together, after this. */
+const FORGOTTEN_AFTER_MS = 500;
 /** Rows of files that are in or out go by themselves after this, when nothing is under way. */
 const GONE_MS = 8000;
 
@@ -53,6 +55,8 @@ export class Imports {
   /** News of jobs that came before it was known whose they are. */
   readonly #early = new Map<string, JobView>();
   #sending = 0;
+  /** Keys of files that are to be taken out of the browser's store. */
+  #forgotten: string[] = [];
   #tidy: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly projectId: string) {}
@@ -164,11 +168,26 @@ export class Imports {
 
   #forget(key: string): void {
     this.#uploads.delete(key);
-    // What cannot be forgotten is offered again, and refused as known.
-    Promise.resolve(this.#storing.get(key))
-      .then(() => del(key, this.#files))
-      .catch(() => undefined);
+    const stored = this.#storing.get(key);
     this.#storing.delete(key);
+    Promise.resolve(stored).then(
+      () => this.#takeOut(key),
+      () => undefined
+    );
+  }
+
+  #takeOut(key: string): void {
+    this.#forgotten.push(key);
+    if (this.#forgotten.length > 1) return;
+    setTimeout(
+      () => {
+        const keys = this.#forgotten;
+        this.#forgotten = [];
+        // What cannot be forgotten is offered again, and refused as known.
+        delMany(keys, this.#files).catch(() => undefined);
+      },
+      this.#waiting.length > 0 ? FORGOTTEN_AFTER_MS : 0
+    );
   }
 
   /** Sends a file, unless another page of this browser is at it. */

@@ -9,8 +9,6 @@ import type { Given } from "../shared/givenFiles";
 import { Imports } from "./imports.svelte";
 import type { Work } from "./work";
 
-type News = ProjectNews | { readonly type: "job"; readonly job: JobView };
-
 /** How a measurement ended. */
 export type Measured =
   | { readonly jobId: string; readonly result: MeasureView }
@@ -35,7 +33,7 @@ export class Jobs {
     this.imports = new Imports(session.projectId);
     this.imports.resume().catch((error: unknown) => notices.fault(error));
     this.#events = new EventSource(`/api/projects/${session.projectId}/events`);
-    this.#events.onmessage = ({ data }) => this.#hear(JSON.parse(data as string) as News);
+    this.#events.onmessage = ({ data }) => this.#hear(JSON.parse(data as string) as ProjectNews[]);
     // After a lost connection the state may have moved on without us.
     this.#events.onopen = () => this.#catchUp().catch((error: unknown) => notices.fault(error));
   }
@@ -79,11 +77,14 @@ export class Jobs {
     }));
   }
 
-  #hear(news: News): void {
-    if (news.type === "entries")
-      this.session.receive(news.entries).catch((error: unknown) => notices.fault(error));
-    else if (news.type === "recording") this.session.heardOfRecording(news);
-    else this.#heardOfJob(news.job);
+  /** Hears of what was done to the document first, all at once: what jobs made of it is there when their end is told. */
+  #hear(news: readonly ProjectNews[]): void {
+    const entries = news.flatMap((one) => (one.type === "entries" ? one.entries : []));
+    if (entries.length > 0) this.session.receive(entries).catch((error: unknown) => notices.fault(error));
+    for (const one of news) {
+      if (one.type === "recording") this.session.heardOfRecording(one);
+      else if (one.type === "job") this.#heardOfJob(one.job);
+    }
   }
 
   #heardOfJob(job: JobView): void {

@@ -1,11 +1,12 @@
 import type { RequestEvent } from "./$types";
 import { subscribe } from "$lib/server/events";
+import { gathered } from "$lib/server/gathered";
 import { route } from "$lib/server/http";
 import { needProject } from "$lib/server/services/projects";
 
 const KEEP_ALIVE_MS = 15000;
 
-/** Server-sent events of one project: accepted edits, jobs, the condition of recordings. */
+/** Server-sent events of one project, each some news in their order: accepted edits, jobs, the condition of recordings. */
 export const GET = route(async ({ params }: RequestEvent) => {
   await needProject(params.id);
   const encoder = new TextEncoder();
@@ -13,11 +14,13 @@ export const GET = route(async ({ params }: RequestEvent) => {
   const stream = new ReadableStream({
     start(controller) {
       const send = (text: string) => controller.enqueue(encoder.encode(text));
-      const unsubscribe = subscribe(params.id, (event) => send(`data: ${JSON.stringify(event)}\n\n`));
+      const news = gathered((some) => send(`data: ${JSON.stringify(some)}\n\n`));
+      const unsubscribe = subscribe(params.id, (one) => news.add(one));
       const beat = setInterval(() => send(": still here\n\n"), KEEP_ALIVE_MS);
       stop = () => {
         clearInterval(beat);
         unsubscribe();
+        news.stop();
       };
       send(": open\n\n");
     },
