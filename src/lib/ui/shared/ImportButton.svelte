@@ -4,6 +4,7 @@
   import DocumentImport from "carbon-icons-svelte/lib/DocumentImport.svelte";
   import FolderAdd from "carbon-icons-svelte/lib/FolderAdd.svelte";
   import { chosenFiles, type Given } from "./givenFiles";
+  import { notices } from "./notices.svelte";
 
   interface Props {
     label: string;
@@ -16,11 +17,20 @@
   let picker: HTMLInputElement | undefined = $state();
   let folders: HTMLInputElement | undefined = $state();
 
-  function given(input: HTMLInputElement): void {
+  const breath = () => new Promise((resolve) => setTimeout(resolve));
+
+  /** Of thousands of files the browser makes its list in the task of the event: ordering them and taking them are tasks of their own. */
+  async function given(input: HTMLInputElement): Promise<void> {
     const files = [...(input.files ?? [])];
     input.value = "";
-    // The browser has been busy making thousands of them: what is theirs comes after a breath.
-    setTimeout(() => take(chosenFiles(files)));
+    await breath();
+    const chosen = chosenFiles(files);
+    await breath();
+    take(chosen);
+  }
+
+  function choose({ currentTarget }: Event & { readonly currentTarget: HTMLInputElement }): void {
+    given(currentTarget).catch((error: unknown) => notices.fault(error));
   }
 </script>
 
@@ -36,7 +46,7 @@
   multiple
   tabindex="-1"
   aria-label="Sound files to import"
-  onchange={(event) => given(event.currentTarget)}
+  onchange={choose}
 />
 {#if folder}
   <input
@@ -47,6 +57,6 @@
     multiple
     tabindex="-1"
     aria-label="Folder to import"
-    onchange={(event) => given(event.currentTarget)}
+    onchange={choose}
   />
 {/if}
