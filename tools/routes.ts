@@ -22,7 +22,7 @@ export const routes: readonly Route[] = [
   {
     method: "GET",
     path: "/api/projects/[id]/events",
-    what: "Server-sent events: accepted edits, jobs, the condition of recordings"
+    what: "Server-sent events, each a list of news: accepted edits, jobs, the condition of recordings"
   },
   {
     method: "POST",

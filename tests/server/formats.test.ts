@@ -311,10 +311,24 @@ describe.runIf(existsSync("/usr/bin/setpriv") && installed)("an import that is c
 });
 
 describe.runIf(installed)("a file that is cut off", () => {
+  /** A FLAC file whose coder could not go back to tell how long it has become. */
+  function piped(): Buffer {
+    const from = source(48000, "piped.flac");
+    return execFileSync("ffmpeg", ["-v", "error", "-i", from, "-c:a", "flac", "-f", "flac", "-"]);
+  }
+
   it.each([
     ["torn.flac", () => file("torn.flac", 48000, "torn.flac")],
     ["torn.wav", () => readFileSync(source(48000, "torn.wav"))],
-    ["torn.mp3", () => file("torn.mp3", 48000, "torn.mp3", "-b:a", "128k")]
+    ["torn.mp3", () => file("torn.mp3", 48000, "torn.mp3", "-b:a", "128k")],
+    ["bare.mp3", () => file("bare.mp3", 48000, "bare.mp3", "-b:a", "128k", "-write_xing", "0")],
+    // In pages of a tenth of a second: what is in a page that is cut is lost.
+    ["torn.opus", () => file("torn.opus", 48000, "torn.opus", "-page_duration", "100000")],
+    ["torn.aac", () => file("torn.aac", 48000, "torn.aac")],
+    ["torn.ac3", () => file("torn.ac3", 48000, "torn.ac3")],
+    ["torn.wma", () => file("torn.wma", 48000, "torn.wma")],
+    ["torn.caf", () => file("torn.caf", 48000, "torn.caf", "-c:a", "pcm_s24be")],
+    ["piped.flac", () => piped()]
   ])("%s is refused, and taken as far as it can be read when asked for", async (name, make) => {
     const whole = make();
     const bytes = whole.subarray(0, Math.floor(whole.length * 0.6));

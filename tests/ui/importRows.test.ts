@@ -18,7 +18,7 @@ it("are known at once, and shown together", () => {
   const [before] = [rows.shown];
   rows.put("7", { state: "sending", progress: 0.5 });
   rows.put("7", { state: "decoding", progress: 0 });
-  vi.advanceTimersByTime(200);
+  vi.advanceTimersByTime(350);
   expect(rows.shown).toBe(before);
   vi.advanceTimersByTime(60);
   expect(rows.shown[7]).toMatchObject({ key: "7", name: "Take 7.wav", state: "decoding", progress: 0 });

@@ -10,6 +10,8 @@
   const SHOWN = 100;
   /** Of those that wait, and of those that are decoded: to make a row takes time, and all look alike. */
   const FEW: Partial<Record<ImportState, number>> = { waiting: 8, decoding: 8 };
+  /** Rows come and go many times a second: a button of the browser's own is made sooner than a component. */
+  const SMALL = "bx--btn bx--btn--ghost bx--btn--sm";
   const SAID: Readonly<Record<ImportState, string>> = {
     waiting: "waiting",
     sending: "sending",
@@ -84,19 +86,17 @@
             {:else}<span class="reason soft" title={row.reason}>{reasonOf(row)}</span>{/if}
             <span class="state" class:bad={row.state === "refused"}>{SAID[row.state]}</span>
             {#if moving(row) || row.state === "waiting"}
-              <Button
-                kind="ghost"
-                size="small"
+              <button
+                class={SMALL}
                 aria-label="Cancel: Upload {row.name}"
-                on:click={() => imports.cancel(row.key)}>Cancel</Button
+                onclick={() => imports.cancel(row.key)}>Cancel</button
               >
             {:else if row.torn}
-              <Button
-                kind="ghost"
-                size="small"
+              <button
+                class={SMALL}
                 title="Take it as far as it can be read, marked as cut"
                 aria-label="Take part: what can be read of {row.name}"
-                on:click={() => imports.takePart(row.key)}>Take part</Button
+                onclick={() => imports.takePart(row.key)}>Take part</button
               >
             {:else}<span></span>{/if}
           </li>

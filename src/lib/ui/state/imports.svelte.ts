@@ -18,7 +18,7 @@ const AT_ONCE = 1;
 /** So many files are put into the browser's store at once. */
 const STORED_AT_ONCE = 2;
 /** Between two of these there is room for other things: the browser may hold the page up while it stores. */
-const STORE_PAUSE_MS = 15;
+const STORE_PAUSE_MS = 30;
 /** While others wait, files that need not be kept any more are taken out of the browser's store together, after this. */
 const FORGOTTEN_AFTER_MS = 500;
 /** Rows of files that are in or out go by themselves after this, when nothing is under way. */
@@ -55,6 +55,8 @@ export class Imports {
   /** News of jobs that came before it was known whose they are. */
   readonly #early = new Map<string, JobView>();
   #sending = 0;
+  /** Keys of files in the browser's store. */
+  readonly #kept = new Set<string>();
   /** Keys of files that are to be taken out of the browser's store. */
   #forgotten: string[] = [];
   #tidy: ReturnType<typeof setTimeout> | undefined;
@@ -80,6 +82,7 @@ export class Imports {
   async resume(): Promise<void> {
     try {
       const known = await entries<string, Pending>(this.#files);
+      for (const [key] of known) this.#kept.add(key);
       this.#queue(
         known
           .filter(([, { projectId }]) => projectId === this.projectId)
@@ -94,10 +97,11 @@ export class Imports {
   /** Sends files; each becomes a recording of the project. Returns the keys of their rows. */
   add(files: readonly Sent[]): string[] {
     const begun = files.map((given) => ({ key: crypto.randomUUID(), given, resumed: false }));
-    // The browser may take its time to store files, and stores some at a time; without it an upload only does not survive a reload.
+    // The browser may take its time to store files, and stores some at a time; without it an upload only does not survive a reload. The last to be
+    // sent come first: the others are often sent before it is their turn.
     let stored = Promise.resolve();
-    for (let at = 0; at < begun.length; at += STORED_AT_ONCE) {
-      const some = begun.slice(at, at + STORED_AT_ONCE);
+    for (let end = begun.length; end > 0; end -= STORED_AT_ONCE) {
+      const some = begun.slice(Math.max(0, end - STORED_AT_ONCE), end);
       stored = stored.then(() => this.#store(some)).catch(() => undefined);
       for (const { key } of some) this.#storing.set(key, stored);
     }
@@ -110,6 +114,7 @@ export class Imports {
     await new Promise((resolve) => setTimeout(resolve, STORE_PAUSE_MS));
     const left = some.filter(({ key }) => this.#storing.has(key));
     const projectId = this.projectId;
+    for (const { key } of left) this.#kept.add(key);
     if (left.length > 0)
       await setMany(
         left.map(({ key, given }) => [key, { projectId, ...given }]),
@@ -177,6 +182,7 @@ export class Imports {
   }
 
   #takeOut(key: string): void {
+    if (!this.#kept.delete(key)) return;
     this.#forgotten.push(key);
     if (this.#forgotten.length > 1) return;
     setTimeout(

@@ -1,7 +1,8 @@
 // A file of any format becomes a WAV file, by ffmpeg, at its own rate and with its own channels.
-import { closeSync, fstatSync, ftruncateSync, openSync, rmSync, writeSync } from "node:fs";
+import { closeSync, fstatSync, ftruncateSync, openSync, readSync, rmSync, writeSync } from "node:fs";
 import { setImmediate, setTimeout } from "node:timers/promises";
 import { FileFault } from "$lib/core/formats/fault";
+import { endsWhole } from "$lib/core/formats/fileEnd";
 import { bytesPerSample, wavHeader } from "$lib/core/formats/wavWriter";
 import type { Findings } from "../findings";
 import { Behind } from "./behind";
@@ -66,7 +67,9 @@ export async function decode(
         ? `it is cut off: ${seconds(made)} of ${seconds(frames)} can be read`
         : code !== 0
           ? `it is damaged after ${seconds(made)}${reason(complaint)}`
-          : null;
+          : endIsMissing(file, sound, complaint)
+            ? `it is cut off: ${seconds(made)} can be read, its end is missing`
+            : null;
     if (torn && !partial) throw new FileFault(torn);
     const bytes = made * channels * bytesPerSample(kept);
     const padding = new Uint8Array(bytes % 2);
@@ -119,6 +122,22 @@ async function written(
     child.kill("SIGKILL");
     await end.catch(() => undefined);
     throw error;
+  }
+}
+
+/** Whether a file that does not tell how long it should be, or tells what it has become, breaks off. */
+function endIsMissing(file: string, { format, codec, frames }: ProbedSound, complaint: string): boolean {
+  if (frames !== undefined && format !== "ogg") return false;
+  // A FLAC file tells its frames' lengths nowhere: only the decoder finds that one is not whole.
+  if (codec === "flac" && complaint.includes("Error while decoding")) return true;
+  const fd = openSync(file, "r");
+  try {
+    return !endsWhole(format, fstatSync(fd).size, (at, length) => {
+      const bytes = Buffer.alloc(length);
+      return bytes.subarray(0, readSync(fd, bytes, 0, length, at));
+    });
+  } finally {
+    closeSync(fd);
   }
 }
 
