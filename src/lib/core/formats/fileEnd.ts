@@ -10,6 +10,8 @@ const END_BYTES = 1 << 17;
 const FRAMES_IN_A_ROW = 3;
 const ID3V1_BYTES = 128;
 const OGG_HEADER_BYTES = 27;
+/** A file with more chunks before its sound is not looked through. */
+const MOST_CHUNKS = 1000;
 
 const isText = (bytes: Uint8Array, at: number, text: string): boolean =>
   [...text].every((letter, i) => bytes[at + i] === letter.charCodeAt(0));
@@ -29,19 +31,20 @@ function oggEnds(end: Uint8Array): boolean {
   return false;
 }
 
-/** Its chunks of sound lie within the file: Core Audio Format Specification 1.0, "Chunk Header"; a size of -1 goes to the end. */
+/** Its chunks up to the sound lie within the file: Core Audio Format Specification 1.0, "Chunk Header"; a size of -1 goes to the end. */
 function cafEnds(size: number, read: ReadAt): boolean {
   let at = 8;
-  while (at + 12 <= size) {
+  for (let chunk = 0; chunk < MOST_CHUNKS && at + 12 <= size; chunk++) {
     const header = read(at, 12);
     const length = Number(view(header).getBigInt64(4));
     if (length < 0) return true;
     at += 12 + length;
+    if (isText(header, 0, "data")) break;
   }
   return at <= size;
 }
 
-/** File Properties Object of ASF, section 3.2 of its specification. */
+/** File Properties Object of ASF, section 3.2 of its specification; from memory, held against files that ffmpeg writes. */
 const ASF_PROPERTIES = [161, 220, 171, 140, 71, 169, 207, 17, 142, 228, 0, 192, 12, 32, 83, 101] as const;
 /** Where it tells the file's size, and whether it is a broadcast, which tells nothing. */
 const ASF_SIZE_AT = 40;
