@@ -158,13 +158,12 @@ describe("the blend at a span's ends", () => {
   });
 
   it.each([
-    [undefined, 240],
-    [0, 0],
-    [1, 48],
-    [100, 4800],
-    // Longer than half of the span: it takes half.
-    [500, 5000]
-  ])("of %s ms is a raised cosine inside the span, from %s frames", (edgeMs, edge) => {
+    ["left to itself", undefined, 240],
+    ["of 0 ms", 0, 0],
+    ["of 1 ms", 1, 48],
+    ["of 100 ms", 100, 4800],
+    ["longer than half of the span, which takes half", 500, 5000]
+  ])("%s is a raised cosine inside the span", (_, edgeMs, edge) => {
     const clip = clipOf("a", RATE);
     const [out] = mixed(documentWith({ ...clip, chain: "c", steps: [gainDown(edgeMs)] }), ones, 0, RATE);
     for (let i = 9000; i < 21000; i += 1) {
