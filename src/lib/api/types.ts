@@ -4,8 +4,8 @@ import { commandSchema } from "$lib/core/session/commands";
 import type { DocumentJson } from "$lib/core/session/document";
 import type { History } from "$lib/core/session/history";
 import type { Entry } from "$lib/core/session/replica";
-import type { JobView } from "./jobs";
 import { idSchema, PROJECT_RATES, projectSchema } from "$lib/core/session/schema";
+import type { JobView } from "./jobs";
 
 export interface ProjectSummary {
   readonly id: string;

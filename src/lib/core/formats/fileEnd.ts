@@ -1,8 +1,6 @@
 // Whether a file ends where its sound does: what of a cut file nothing else tells, since nothing in it says how long it should be.
+import { letters, viewOf, type ReadBytes } from "./wavChunks";
 import { ac3Frame, adtsFrame, HEADER_BYTES, mpegFrame, type FrameLength } from "./frameLengths";
-
-/** Bytes of a file from a place on, as many as there are. */
-export type ReadAt = (at: number, length: number) => Uint8Array;
 
 /** So much of the end is looked at: more than the longest page of Ogg (RFC 3533, section 6) and several frames of any coder. */
 const END_BYTES = 1 << 17;
@@ -10,18 +8,15 @@ const END_BYTES = 1 << 17;
 const FRAMES_IN_A_ROW = 3;
 const ID3V1_BYTES = 128;
 const OGG_HEADER_BYTES = 27;
+/** The first of the letters with which its pages begin, "OggS". */
+const OGG_FIRST = 79;
 /** A file with more chunks before its sound is not looked through. */
 const MOST_CHUNKS = 1000;
-
-const isText = (bytes: Uint8Array, at: number, text: string): boolean =>
-  [...text].every((letter, i) => bytes[at + i] === letter.charCodeAt(0));
-
-const view = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
 /** The last page is whole and is marked as the last of its stream: RFC 3533, section 6, header type 4. */
 function oggEnds(end: Uint8Array): boolean {
   for (let at = end.length - 4; at >= 0; at--) {
-    if (!isText(end, at, "OggS") || end[at + 4] !== 0) continue;
+    if (end[at] !== OGG_FIRST || letters(end, at) !== "OggS" || end[at + 4] !== 0) continue;
     const segments = end[at + 26] ?? Infinity;
     const table = at + OGG_HEADER_BYTES;
     if (table + segments > end.length) return false;
@@ -32,14 +27,14 @@ function oggEnds(end: Uint8Array): boolean {
 }
 
 /** Its chunks up to the sound lie within the file: Core Audio Format Specification 1.0, "Chunk Header"; a size of -1 goes to the end. */
-function cafEnds(size: number, read: ReadAt): boolean {
+function cafEnds(size: number, read: ReadBytes): boolean {
   let at = 8;
   for (let chunk = 0; chunk < MOST_CHUNKS && at + 12 <= size; chunk++) {
     const header = read(at, 12);
-    const length = Number(view(header).getBigInt64(4));
+    const length = Number(viewOf(header).getBigInt64(4));
     if (length < 0) return true;
     at += 12 + length;
-    if (isText(header, 0, "data")) break;
+    if (letters(header, 0) === "data") break;
   }
   return at <= size;
 }
@@ -51,11 +46,11 @@ const ASF_SIZE_AT = 40;
 const ASF_FLAGS_AT = 88;
 
 /** It is as long as its header says. */
-function asfEnds(size: number, read: ReadAt): boolean {
+function asfEnds(size: number, read: ReadBytes): boolean {
   const start = read(0, END_BYTES);
   for (let at = 0; at + ASF_FLAGS_AT + 4 <= start.length; at++) {
     if (!ASF_PROPERTIES.every((byte, i) => start[at + i] === byte)) continue;
-    const told = view(start);
+    const told = viewOf(start);
     const broadcast = (told.getUint32(at + ASF_FLAGS_AT, true) & 1) === 1;
     return broadcast || Number(told.getBigUint64(at + ASF_SIZE_AT, true)) <= size;
   }
@@ -76,7 +71,9 @@ function followed(bytes: Uint8Array, from: number, frame: FrameLength): { at: nu
 
 /** Behind its last whole frame no other begins. */
 function framesEnd(end: Uint8Array, frame: FrameLength): boolean {
-  const sound = isText(end, end.length - ID3V1_BYTES, "TAG") ? end.subarray(0, -ID3V1_BYTES) : end;
+  const sound = letters(end.subarray(-ID3V1_BYTES), 0).startsWith("TAG")
+    ? end.subarray(0, -ID3V1_BYTES)
+    : end;
   for (let from = 0; from < sound.length; from++) {
     const { at, count } = followed(sound, from, frame);
     if (count < FRAMES_IN_A_ROW) continue;
@@ -101,7 +98,7 @@ const FRAMED = new Map<string, FrameLength>([
  * @param format its name: ogg, caf, asf, mp3 (any layer), aac (ADTS), ac3 or eac3
  * @param size bytes of the file
  */
-export function endsWhole(format: string, size: number, read: ReadAt): boolean {
+export function endsWhole(format: string, size: number, read: ReadBytes): boolean {
   if (format === "caf") return cafEnds(size, read);
   if (format === "asf") return asfEnds(size, read);
   const end = () => read(Math.max(0, size - END_BYTES), END_BYTES);

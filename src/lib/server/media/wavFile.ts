@@ -11,8 +11,9 @@ import {
   type Dither
 } from "$lib/core/formats/samples";
 import { readWavLayout, type WavLayout } from "$lib/core/formats/wavReader";
-import { chunksOf, letters, type Chunk } from "$lib/core/formats/wavChunks";
+import { chunksOf, letters, type Chunk, type ReadBytes } from "$lib/core/formats/wavChunks";
 import { bytesPerSample, wavHeader, wavHeaderBytes, type OutputFormat } from "$lib/core/formats/wavWriter";
+import { readerOf } from "./readBytes";
 
 /** Why a file with such a sample can't be used: no effect could treat it. */
 export function notFinite(frame: number, sampleRate: number): FileFault {
@@ -24,15 +25,13 @@ export function notFinite(frame: number, sampleRate: number): FileFault {
 export class WavFile {
   readonly layout: WavLayout;
   readonly #fd: number;
-  readonly #read = (position: number, length: number) => {
-    const bytes = new Uint8Array(length);
-    return bytes.subarray(0, readSync(this.#fd, bytes, 0, length, position));
-  };
+  readonly #read: ReadBytes;
   #raw: KernelBuffer | undefined;
 
   /** @throws FileFault when it is no WAV file that can be read */
   constructor(file: string) {
     this.#fd = openSync(file, "r");
+    this.#read = readerOf(this.#fd);
     try {
       this.layout = readWavLayout(this.#read, fstatSync(this.#fd).size);
     } catch (error) {
@@ -102,11 +101,7 @@ const MOST_CHUNK_BYTES = 16 << 20;
 export function replaceChunk(file: string, { id, body }: Chunk): void {
   const fd = openSync(file, "r+");
   try {
-    const read = (position: number, length: number) => {
-      const bytes = new Uint8Array(length);
-      return bytes.subarray(0, readSync(fd, bytes, 0, length, position));
-    };
-    for (const place of chunksOf(read, fstatSync(fd).size)) {
+    for (const place of chunksOf(readerOf(fd), fstatSync(fd).size)) {
       if (place.id !== id) continue;
       if (place.length !== body.length) throw new Error(`The chunk "${id}" has another length.`);
       writeSync(fd, body, 0, body.length, place.at);

@@ -1,10 +1,11 @@
 // A file of any format becomes a WAV file, by ffmpeg, at its own rate and with its own channels.
-import { closeSync, fstatSync, ftruncateSync, openSync, readSync, rmSync, writeSync } from "node:fs";
+import { closeSync, fstatSync, ftruncateSync, openSync, rmSync, writeSync } from "node:fs";
 import { setImmediate, setTimeout } from "node:timers/promises";
 import { FileFault } from "$lib/core/formats/fault";
 import { endsWhole } from "$lib/core/formats/fileEnd";
 import { bytesPerSample, wavHeader } from "$lib/core/formats/wavWriter";
 import type { Findings } from "../findings";
+import { readerOf } from "../readBytes";
 import { Behind } from "./behind";
 import type { ProbedSound } from "./probe";
 import { Syncing } from "./syncing";
@@ -132,10 +133,7 @@ function endIsMissing(file: string, { format, codec, frames }: ProbedSound, comp
   if (codec === "flac" && complaint.includes("Error while decoding")) return true;
   const fd = openSync(file, "r");
   try {
-    return !endsWhole(format, fstatSync(fd).size, (at, length) => {
-      const bytes = Buffer.alloc(length);
-      return bytes.subarray(0, readSync(fd, bytes, 0, length, at));
-    });
+    return !endsWhole(format, fstatSync(fd).size, readerOf(fd));
   } finally {
     closeSync(fd);
   }

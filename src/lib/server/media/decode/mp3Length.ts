@@ -1,6 +1,7 @@
 // How many samples of an MP3 file are its coder's own: the tag in its first frame tells (the "Info tag" that coders write since the delay
 // became known: Xing header, then a version of nine letters, with delay and padding as two times twelve bits at its 21st byte).
-import { closeSync, openSync, readSync } from "node:fs";
+import { closeSync, openSync } from "node:fs";
+import { readerOf } from "../readBytes";
 
 /** From the first frame on, as far as a tag can reach. */
 const SEEN_BYTES = 4096;
@@ -22,10 +23,8 @@ function versionAt(bytes: Buffer, tag: number): number {
 export function mp3Filling(file: string): number | undefined {
   const fd = openSync(file, "r");
   try {
-    const read = (from: number, length: number) => {
-      const bytes = Buffer.alloc(length);
-      return bytes.subarray(0, readSync(fd, bytes, 0, length, from));
-    };
+    const bytesAt = readerOf(fd);
+    const read = (from: number, length: number) => Buffer.from(bytesAt(from, length));
     const bytes = read(id3Bytes(read(0, 10)), SEEN_BYTES);
     const tag = ["Info", "Xing"].map((name) => bytes.indexOf(name, 0, "latin1")).find((at) => at > 0);
     if (tag === undefined || tag + 8 > bytes.length) return undefined;
