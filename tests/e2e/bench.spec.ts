@@ -356,7 +356,10 @@ test("what this version does not know is kept and said; a chain of 64 steps is f
   };
   await paste([{ effect: "gravity", on: true, params: { pull: 3 }, span: null }]);
   await expect(stepRows(page).first()).toContainText("unknown here: kept, does nothing");
-  await expect(page.getByText(/has no effect "gravity"/)).toBeAttached();
+  // said twice, the second time when the chain was looked through: above the chain and in the step's panel
+  const unknown = /has no effect "gravity"/;
+  await expect(page.getByRole("note").filter({ hasText: unknown })).toBeVisible();
+  await expect(page.getByRole("region", { name: "Controls of gravity" })).toContainText(unknown);
   expect(peakDb((await exported(page)).left, 1, 3)).toBeCloseTo(-20, 1);
   await paste(
     Array.from({ length: 64 }, () => ({ effect: "gain", on: true, params: { gainDb: 0 }, span: null }))
