@@ -10,8 +10,8 @@ import { row } from "./table";
 
 const FILES = 2000;
 const BAD = 100;
-/** So long the page is watched while files come in, ms. */
-const WATCHED_MS = 30000;
+/** So long they may take to come in, ms. */
+const MOST_MS = 300000;
 
 interface Traced {
   readonly name: string;
@@ -81,13 +81,18 @@ await withServer(path.join(folder, "data"), 2, async () => {
     const [browsers = 0, ...ours] = await long();
     row("  the browser's own task in that, making its list", browsers, "ms");
     row("  longest task of ours in that, at least 50", Math.max(50, ...ours), "ms", undefined, 50);
-    const work = await longestWork(browser, () => page.waitForTimeout(WATCHED_MS));
+    const watched = await page.evaluate(() => performance.now());
+    const work = await longestWork(browser, () =>
+      page
+        .getByText(`${FILES - FILES / BAD} of ${FILES} files are done, ${FILES / BAD} refused`)
+        .waitFor({ timeout: MOST_MS })
+    );
+    const seconds = ((await page.evaluate(() => performance.now())) - watched) / 1000;
     const tasks = await long();
     row("while they come in: processor time of the longest task", work, "ms", undefined, 50);
     row("while they come in: longest task, at least 50", Math.max(50, ...tasks), "ms", undefined, 50);
-    row("while they come in: tasks over 50 ms a second", tasks.length / (WATCHED_MS / 1000), "");
-    const told = await page.getByText(`of ${FILES} files are done`).innerText();
-    row("while they come in: files a second", Number(/\d+/.exec(told)) / (WATCHED_MS / 1000), "");
+    row("while they come in: tasks over 50 ms a second", tasks.length / seconds, "");
+    row("while they come in: files a second", FILES / seconds, "");
   } finally {
     await browser.close();
   }

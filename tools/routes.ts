@@ -124,6 +124,16 @@ export const routes: readonly Route[] = [
   { method: "DELETE", path: "/api/space", what: "Removes recordings that nothing needs" },
   { method: "GET", path: "/api/backups", what: "Backups of the database, the newest first" },
   { method: "POST", path: "/api/backups", what: "Puts a backup in place of a damaged database" },
+  {
+    method: "POST",
+    path: "/api/projects/[id]/files",
+    what: "Takes many short files: a line of JSON that tells them, then their bytes"
+  },
+  {
+    method: "DELETE",
+    path: "/api/projects/[id]/files/[key]",
+    what: "Gives one of them up, arrived or not"
+  },
   { method: "POST", path: "/api/uploads/[...path]", what: "Begins an upload (tus 1.0)" },
   { method: "PATCH", path: "/api/uploads/[...path]", what: "Sends a part of it" },
   { method: "HEAD", path: "/api/uploads/[...path]", what: "How much of it has arrived" },

@@ -14,6 +14,7 @@ import { closeDatabase, write } from "$lib/server/db/connection";
 import { FolderFault } from "$lib/server/db/folderFault";
 import { renderTask } from "$lib/server/jobs/tasks/renderClip";
 import { ingest } from "$lib/server/media/ingest";
+import { recordingIdOf } from "$lib/server/media/paths";
 import { MediaStore } from "$lib/server/media/store";
 import { WavFile, WavWriter } from "$lib/server/media/wavFile";
 import { savePreset } from "$lib/server/services/presets";
@@ -22,7 +23,7 @@ import {
   filesOf,
   recordingName,
   recordingsOfClips,
-  registerRecording,
+  registerRecordings,
   type NewRecording
 } from "$lib/server/services/recordings";
 import { CHAINS, demoDocument, type Shelf } from "./project";
@@ -62,12 +63,13 @@ function writeWav(channels: readonly Mono[], rate: number): string {
 
 const store = new MediaStore(config.dataFolder);
 
-/** Takes a finished file of the scratch folder into the store. */
+/** Takes a finished file of the scratch folder into the store. Returns the recording's id. */
 async function takeIn(file: string, recording: NewRecording): Promise<string> {
   store.adopt(file, recording.hash);
   store.adoptCaches(scratch);
   rmSync(file, { force: true });
-  return write((models, transaction) => registerRecording(models, transaction, recording));
+  await write((models, transaction) => registerRecordings(models, transaction, [recording]));
+  return recordingIdOf(recording.hash);
 }
 
 async function add(name: string, samples: readonly Mono[], rate = RATE): Promise<Recording> {

@@ -12,6 +12,7 @@ import {
   listen,
   importAll,
   importFiles,
+  newProject,
   noiseFile,
   openDemo,
   ownServer,
@@ -24,7 +25,8 @@ import {
   type,
   place,
   pick,
-  shelf
+  shelf,
+  undo
 } from "./wring";
 
 test.describe("without a connection", () => {
@@ -88,6 +90,36 @@ test.describe("without a connection", () => {
     await page.reload();
     await shelf(page, true);
     await expect(recording(page, "Interrupted take")).toBeVisible();
+    await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden();
+  });
+
+  test("short files whose answer was lost come in once, also after the page was loaded anew; one undo takes them back", async ({
+    page
+  }) => {
+    await newProject(page, "Lost answers");
+    let asked = 0;
+    await page.route(/\/files$/, async (route) => {
+      asked++;
+      await route.fetch();
+      await route.abort();
+    });
+    await importFiles(page, noiseFile("Pier.wav", 93), noiseFile("Quay.wav", 94));
+    await expect(recording(page, "Pier")).toBeVisible();
+    await expect(recording(page, "Quay")).toBeVisible();
+    await expect.poll(() => asked).toBeGreaterThan(1);
+    await page.reload();
+    await expect.poll(() => asked).toBeGreaterThan(2);
+    await page.unroute(/\/files$/);
+    await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden({ timeout: 60000 });
+    await expect(page.getByLabel("Recordings").getByRole("group")).toHaveCount(2);
+    await expect(page.getByText(/is the same sound as/)).toHaveCount(0);
+    await undo(page).click();
+    await expect(page.getByText("No recordings yet.")).toBeVisible();
+    await page.getByRole("button", { name: /^Redo: import Pier, and 1 more/ }).click();
+    await expect(recording(page, "Quay")).toBeVisible();
+    await saved(page);
+    await page.reload();
+    await expect(page.getByLabel("Recordings").getByRole("group")).toHaveCount(2);
     await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden();
   });
 });

@@ -53,8 +53,8 @@ function sound(): Uint8Array {
   return wav16(noise(rate / 2 + sounds, 0.3, ++sounds), rate);
 }
 
-/** Edits, uploads, renders and exports until the server is gone. Edits that were confirmed are noted. */
-async function work(projectId: string, confirmed: Set<string>): Promise<void> {
+/** Edits, uploads, renders and exports until the server is gone. Edits and short files that were confirmed are noted. */
+async function work(projectId: string, confirmed: Set<string>, files: Set<string>): Promise<void> {
   const untilGone = async (act: () => Promise<unknown>) => {
     while (server.running)
       try {
@@ -75,6 +75,16 @@ async function work(projectId: string, confirmed: Set<string>): Promise<void> {
     if (refused.length === 0) confirmed.add(editId);
   });
   const uploads = untilGone(() => server.upload(projectId, `Take ${sounds}.wav`, sound()));
+  const short = untilGone(async () => {
+    const some = [1, 2, 3, 4].map(() => ({
+      key: crypto.randomUUID(),
+      name: `Short ${sounds}.wav`,
+      bytes: sound()
+    }));
+    await server.sendShort(projectId, some);
+    for (const { key } of some) files.add(key);
+    await new Promise((resolve) => setTimeout(resolve, 40));
+  });
   const jobs = untilGone(async () => {
     if (random() < 0.5) {
       const clipIds = ["a-clip"];
@@ -94,7 +104,7 @@ async function work(projectId: string, confirmed: Set<string>): Promise<void> {
     }
     await new Promise((resolve) => setTimeout(resolve, 60));
   });
-  await Promise.all([edits, uploads, jobs]);
+  await Promise.all([edits, uploads, short, jobs]);
 }
 
 /** Waits until all jobs have ended. */
@@ -106,13 +116,19 @@ async function settled(projectId: string): Promise<JobsView> {
   }
 }
 
-async function check(projectId: string, confirmed: ReadonlySet<string>): Promise<void> {
+async function check(
+  projectId: string,
+  confirmed: ReadonlySet<string>,
+  files: ReadonlySet<string>
+): Promise<void> {
   const entries = await server.get<Entry[]>(`/api/projects/${projectId}/edits?after=0`);
   const known = entries.map((e) => e.editId);
   expect([...confirmed].filter((id) => !known.includes(id))).toEqual([]);
   expect(new Set(known).size).toBe(known.length);
   const { ended } = await settled(projectId);
   for (const job of ended) if (job.state === "failed") expect(job.error).toMatch(/\.$/);
+  const done = new Set(ended.filter(({ state }) => state === "done").map((job) => job.id));
+  expect([...files].filter((key) => !done.has(key))).toEqual([]);
   // What a job worked with goes just after its end was told.
   for (let i = 0; i < 500 && below("scratch").length > 0; i++)
     await new Promise((resolve) => setTimeout(resolve, 20));
@@ -147,14 +163,16 @@ it(`killed ${KILLS} times, loses nothing that was confirmed`, { timeout: 3600000
   const clip = newClip("a-clip", "track-1", recording, 0, { chain: chain.id });
   await server.edit(projectId, { command: { type: "clip.add", clip, chain } });
   const confirmed = new Set<string>();
+  const files = new Set<string>();
   for (let kill = 0; kill < KILLS; kill++) {
-    const working = work(projectId, confirmed);
+    const working = work(projectId, confirmed, files);
     await new Promise((resolve) => setTimeout(resolve, 100 + random() * 900));
     await server.stop(random() < 0.8 ? "SIGKILL" : "SIGTERM");
     await working;
     await server.start();
-    await check(projectId, confirmed);
+    await check(projectId, confirmed, files);
   }
   expect(confirmed.size).toBeGreaterThan(KILLS);
+  expect(files.size).toBeGreaterThan(KILLS);
   expect(sounds).toBeGreaterThan(KILLS);
 });

@@ -295,7 +295,7 @@ describe.runIf(existsSync("/usr/bin/setpriv") && installed)("an import that is c
     ffmpeg("-f", "lavfi", "-i", "anullsrc=r=48000:cl=mono", "-t", "3600", "-sample_fmt", "s16", target);
     const upload = uploaded(readFileSync(target));
     const before = mediaFiles();
-    const { id } = await startImport(projectId, upload, "hour.flac");
+    const { id } = await startImport(projectId, { uploadId: upload, fileName: "hour.flac" });
     const decoded = path.join(folder, "scratch", id, "decoded.wav");
     await until(() => (statSync(decoded, { throwIfNoEntry: false })?.size ?? 0) > 1e5);
     const [pid] = onFile(upload);
@@ -334,7 +334,9 @@ describe.runIf(installed)("a file that is cut off", () => {
     const bytes = whole.subarray(0, Math.floor(whole.length * 0.6));
     const refused = await importing(projectId, name, bytes);
     expect(refused.error).toMatch(/is cut off|is damaged after|is truncated/);
-    const job = await ended((await startImport(projectId, uploaded(bytes), name, "", true)).id);
+    const job = await ended(
+      (await startImport(projectId, { uploadId: uploaded(bytes), fileName: name, partial: true })).id
+    );
     expect(job.error).toBeNull();
     const { recordingId } = job.result as { recordingId: string };
     const recording = (await project.documentNow(projectId)).get("recordings", recordingId);

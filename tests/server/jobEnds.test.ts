@@ -63,7 +63,9 @@ describe("the end of a job", () => {
     config.threads = 2;
     try {
       const jobs = await Promise.all(
-        ["Twin.wav", "Other twin.wav"].map((name) => startImport(projectId, uploaded(bytes), name))
+        ["Twin.wav", "Other twin.wav"].map((fileName) =>
+          startImport(projectId, { uploadId: uploaded(bytes), fileName })
+        )
       );
       const ends = await Promise.all(jobs.map(({ id }) => ended(id)));
       expect(ends.map(({ error }) => error)).toEqual([null, null]);
@@ -100,11 +102,10 @@ describe("an import that is cancelled", () => {
     const before = mediaFiles().filter((f) => /[0-9a-f]{64}\.wav$/.test(f)).length;
     let done = 0;
     for (let i = 0; i < 12; i++) {
-      const { id } = await startImport(
-        projectId,
-        uploaded(wav16(noise(60000 + i, 0.2, 200 + i), 44100)),
-        `Cancelled ${i}.wav`
-      );
+      const { id } = await startImport(projectId, {
+        uploadId: uploaded(wav16(noise(60000 + i, 0.2, 200 + i), 44100)),
+        fileName: `Cancelled ${i}.wav`
+      });
       await new Promise((resolve) => setTimeout(resolve, i * 12));
       await cancelJob(id).catch(() => undefined);
       if ((await ended(id)).state === "done") done++;
@@ -141,7 +142,7 @@ describe("jobs", () => {
   it("do not end twice: a second completion does nothing", async () => {
     const job = await order({ kind: "export", from: 0, to: 4800, format: "int16", dither: true });
     let settled = 0;
-    expect(await queue.complete(job.id, () => Promise.resolve(++settled))).toBe(false);
+    await queue.complete([job.id], () => Promise.resolve(new Map([[job.id, ++settled]])));
     await queue.fail(job.id, "late");
     expect(settled).toBe(0);
     expect(await queue.find(job.id)).toEqual(job);

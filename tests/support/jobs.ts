@@ -36,7 +36,7 @@ export function uploaded(bytes: Uint8Array): string {
 
 /** Imports a file, and waits until that is over. */
 export async function importing(projectId: string, fileName: string, bytes: Uint8Array): Promise<JobView> {
-  const job = await ended((await startImport(projectId, uploaded(bytes), fileName)).id);
+  const job = await ended((await startImport(projectId, { uploadId: uploaded(bytes), fileName })).id);
   await cleared(job.id);
   return job;
 }

@@ -4,6 +4,7 @@ import { existsSync, mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import type { JobView } from "../../src/lib/api/jobs";
+import { shortFilesBody, type ShortFileAnswer } from "../../src/lib/api/shortFiles";
 import type { EditsAnswer, ProjectState } from "../../src/lib/api/types";
 import type { Wish } from "../../src/lib/core/session/replica";
 
@@ -113,6 +114,20 @@ export class ServerProcess {
       known: revision,
       edits: [{ editId, base: revision, wish }]
     });
+  }
+
+  /** Sends short files in one request. Returns what became of each. */
+  async sendShort(
+    projectId: string,
+    files: readonly { readonly key: string; readonly name: string; readonly bytes: Uint8Array }[]
+  ): Promise<ShortFileAnswer[]> {
+    const body = shortFilesBody(
+      files.map(({ key, name, bytes }) => ({ key, name, size: bytes.length, folder: "", partial: false })),
+      files.map(({ bytes }) => new Blob([bytes as Uint8Array<ArrayBuffer>]))
+    );
+    const answer = await fetch(`${this.base}/api/projects/${projectId}/files`, { method: "POST", body });
+    if (!answer.ok) throw new Error(`${answer.status}: ${await answer.text()}`);
+    return (await answer.json()) as ShortFileAnswer[];
   }
 
   /** Makes room for an upload. Returns the answer; the address is in its location. */

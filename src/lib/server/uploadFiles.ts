@@ -4,6 +4,9 @@ import { config } from "./config";
 import { UserFault } from "./faults";
 import { uploadsFolder } from "./media/paths";
 
+/** A name for people is kept up to this length. */
+export const MOST_FILE_NAME = 300;
+
 /**
  * The file of an upload, by the id that the server gave it.
  * @throws UserFault 404 for what is no such id, or is a link to somewhere else

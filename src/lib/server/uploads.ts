@@ -12,9 +12,9 @@ import { log } from "./log";
 import { uploadsFolder } from "./media/paths";
 import { needProject } from "./services/projects";
 import { reserve, reserveAgain } from "./media/space";
-import { uploadFile } from "./uploadFiles";
+import { shelfFolder } from "./shelfFolder";
+import { MOST_FILE_NAME, uploadFile } from "./uploadFiles";
 
-const MAX_NAME = 300;
 /** An upload that was given up is kept this long: until then it can go on. */
 export const UPLOAD_HOURS = 24;
 let server: Server | undefined;
@@ -22,18 +22,6 @@ let server: Server | undefined;
 const announced = new WeakMap<object, string>();
 /** Gives back the room that an upload was promised. */
 const rooms = new Map<string, () => void>();
-
-const MOST_FOLDER = 400;
-
-/** A folder of the shelf: a name for people, never part of a path. */
-function folderOf(text: string | null | undefined): string {
-  return (text ?? "")
-    .split("/")
-    .map((part) => part.trim())
-    .filter((part) => part !== "" && part !== "." && part !== "..")
-    .join("/")
-    .slice(0, MOST_FOLDER);
-}
 
 function refuse(error: unknown): never {
   const status = error instanceof UserFault ? error.status : sentenceOf(error) ? 507 : 500;
@@ -64,11 +52,11 @@ function make(): Server {
     relativeLocation: true,
     datastore: new FileStore({ directory, expirationPeriodInMilliseconds: UPLOAD_HOURS * 3600000 }),
     async onUploadCreate(request, upload) {
-      const fileName = (upload.metadata?.filename ?? "").slice(0, MAX_NAME);
+      const fileName = (upload.metadata?.filename ?? "").slice(0, MOST_FILE_NAME);
       const projectId = upload.metadata?.projectId ?? "";
       const archive = upload.metadata?.archive === "1";
       const partial = upload.metadata?.partial === "1" ? "1" : "";
-      const folder = folderOf(upload.metadata?.folder);
+      const folder = shelfFolder(upload.metadata?.folder);
       try {
         if (!fileName) throw new UserFault(400, "An upload needs the name of its file.");
         if (!archive) await needProject(projectId);
@@ -91,13 +79,12 @@ function make(): Server {
         const job =
           upload.metadata?.archive === "1"
             ? await startUnpack(upload.id, fileName)
-            : await startImport(
-                upload.metadata?.projectId ?? "",
-                upload.id,
+            : await startImport(upload.metadata?.projectId ?? "", {
+                uploadId: upload.id,
                 fileName,
-                upload.metadata?.folder ?? "",
-                upload.metadata?.partial === "1"
-              );
+                folder: upload.metadata?.folder ?? "",
+                partial: upload.metadata?.partial === "1"
+              });
         return { headers: { "X-Job": job.id } };
       } catch (error) {
         // The upload is whole and stays: its job is made at the next start at the latest.
@@ -153,10 +140,11 @@ function infoOf(file: string): UploadInfo | undefined {
   }
 }
 
-function takenUp(id: string, { metadata }: UploadInfo): Promise<unknown> {
+function takenUp(uploadId: string, { metadata }: UploadInfo): Promise<unknown> {
+  const { filename: fileName, folder, projectId } = metadata;
   return metadata.archive === "1"
-    ? startUnpack(id, metadata.filename)
-    : startImport(metadata.projectId, id, metadata.filename, metadata.folder ?? "", metadata.partial === "1");
+    ? startUnpack(uploadId, fileName)
+    : startImport(projectId, { uploadId, fileName, folder, partial: metadata.partial === "1" });
 }
 
 /**

@@ -42,17 +42,43 @@ export async function startJob(projectId: string, wanted: NewJob): Promise<JobVi
   return job;
 }
 
-/** Puts the import of a finished upload into the queue. */
-export async function startImport(
+/** A file that has arrived, and what it is to become. */
+export interface Arrived {
+  /** Id of its import; made up when left out. */
+  readonly jobId?: string;
+  readonly uploadId: string;
+  readonly fileName: string;
+  /** Folder of the shelf; empty: the top. */
+  readonly folder?: string;
+  readonly partial?: boolean;
+}
+
+/**
+ * Puts the imports of files that have arrived into the queue.
+ * @param short whether they are so short that they may be taken and end together
+ */
+export async function startImports(
   projectId: string,
-  uploadId: string,
-  fileName: string,
-  folder = "",
-  partial = false
-): Promise<JobView> {
-  const order = { kind: "import", uploadId, fileName, folder, partial };
-  const job = await queue.enqueue({ projectId, kind: "import", title: `Import ${fileName}`, order });
+  files: readonly Arrived[],
+  short: boolean
+): Promise<JobView[]> {
+  const jobs = await queue.enqueueAll(
+    files.map(({ jobId, uploadId, fileName, folder = "", partial = false }) => ({
+      id: jobId,
+      projectId,
+      kind: "import",
+      title: `Import ${fileName}`,
+      order: { kind: "import", uploadId, fileName, folder, partial, short }
+    }))
+  );
   wake();
+  return jobs;
+}
+
+/** Puts the import of a finished upload into the queue. */
+export async function startImport(projectId: string, file: Arrived): Promise<JobView> {
+  const [job] = await startImports(projectId, [file], false);
+  if (!job) throw new Error("The queue took nothing.");
   return job;
 }
 

@@ -10,7 +10,7 @@ import { UserFault } from "../faults";
 /** An order on its way into the queue. */
 export interface NewOrder {
   /** Id of the job; made up when left out. */
-  readonly id?: string;
+  readonly id?: string | undefined;
   /** null: it belongs to no project. */
   readonly projectId: string | null;
   readonly kind: string;
@@ -27,20 +27,27 @@ export interface LeasedJob {
   readonly order: unknown;
 }
 
+export type Settle = (
+  open: ReadonlySet<string>,
+  models: Models,
+  transaction: Transaction
+) => Promise<ReadonlyMap<string, unknown>>;
+
 /** What every implementation of the queue does. Jobs end once: completing, failing or cancelling an ended job does nothing. */
 export interface Queue {
   enqueue(order: NewOrder): Promise<JobView>;
   /** All of them, or none. */
   enqueueAll(orders: readonly NewOrder[]): Promise<JobView[]>;
-  /** The oldest job that waits; undefined when none does. */
-  lease(): Promise<LeasedJob | undefined>;
+  /** The oldest job that waits; with a light one also those behind it, as long as they are light and of the same project: so many at most. */
+  lease(light: (job: LeasedJob) => boolean, most: number): Promise<LeasedJob[]>;
   /** Reports the share that is done, 0 to 1. */
   beat(id: string, share: number): void;
-  /** @param settle what else its end does, within the same transaction; not called when the job has ended already. Returns the job's result */
-  complete(
-    id: string,
-    settle: (models: Models, transaction: Transaction) => Promise<unknown>
-  ): Promise<boolean>;
+  /**
+   * Ends jobs, all of them or none.
+   * @param settle what else their ends do, within the same transaction; gets the ids of those that have not ended already, and is not called when
+   * there are none. Returns their results by id
+   */
+  complete(ids: readonly string[], settle: Settle): Promise<void>;
   fail(id: string, sentence: string): Promise<void>;
   cancel(id: string): Promise<void>;
   /** Cancels a job that no one has taken yet, and returns it; undefined when it does not wait. */
@@ -50,6 +57,8 @@ export interface Queue {
 }
 
 const OPEN = ["queued", "running"] as const;
+/** Instead of the order of a job that has ended: it may hold a whole document, and has done its work. */
+const NO_ORDER = "null";
 
 function view(row: JobRow, progress = row.progress): JobView {
   return {
@@ -68,6 +77,14 @@ function view(row: JobRow, progress = row.progress): JobView {
 function leased(row: JobRow): LeasedJob {
   const { id, kind, title } = row;
   return { id, kind, title, projectId: row.projectId ?? "", order: JSON.parse(row.payload) as unknown };
+}
+
+/** The first of some rows; with a light one those behind it, as long as they are light and of its project. */
+function firstAlike(rows: readonly JobRow[], light: (job: LeasedJob) => boolean): JobRow[] {
+  const [first] = rows;
+  if (!first) return [];
+  const other = rows.findIndex((row) => row.projectId !== first.projectId || !light(leased(row)));
+  return rows.slice(0, Math.max(1, other < 0 ? rows.length : other));
 }
 
 type Values = Partial<Pick<JobRow, "state" | "progress" | "result" | "error">>;
@@ -105,22 +122,28 @@ export class TableQueue implements Queue {
     if (job.projectId) publish(job.projectId, { type: "job", job });
   }
 
-  async lease(): Promise<LeasedJob | undefined> {
+  async lease(light: (job: LeasedJob) => boolean, most: number): Promise<LeasedJob[]> {
     const { models } = await database();
-    if ((await models.Job.count({ where: { state: "queued" } })) === 0) return undefined;
-    const row = await write(async (known, transaction) => {
-      const found = await known.Job.findOne({
+    if ((await models.Job.count({ where: { state: "queued" } })) === 0) return [];
+    const taken = await write(async (known, transaction) => {
+      const rows = await known.Job.findAll({
         where: { state: "queued" },
         // Those that were ordered together are taken in their order.
         order: [["createdAt", "ASC"], literal("rowid ASC")],
+        limit: most,
         transaction
       });
-      return found?.update({ state: "running" }, { transaction });
+      const some = firstAlike(rows, light);
+      const ids = some.map(({ id }) => id);
+      await known.Job.update({ state: "running" }, { where: { id: ids }, transaction });
+      return some;
     });
-    if (!row) return undefined;
-    this.#progress.set(row.id, { share: 0, view: view(row) });
-    this.#tell(view(row));
-    return leased(row);
+    for (const row of taken) {
+      const running = { ...view(row), state: "running" as const };
+      this.#progress.set(row.id, { share: 0, view: running });
+      this.#tell(running);
+    }
+    return taken.map(leased);
   }
 
   beat(id: string, share: number): void {
@@ -129,6 +152,11 @@ export class TableQueue implements Queue {
     const job = { ...known.view, progress: share };
     this.#progress.set(id, { share, view: job });
     this.#tell(job);
+  }
+
+  #ended(row: JobRow): void {
+    this.#progress.delete(row.id);
+    this.#tell(view(row));
   }
 
   /** Ends a job, once. Returns its row if this was it. */
@@ -141,25 +169,32 @@ export class TableQueue implements Queue {
       const found = await models.Job.findOne({ where: { id, state: [...states] }, transaction });
       if (!found) return undefined;
       const values = await settle(models, transaction, found);
-      // Its order, which may hold a whole document, has done its work.
-      return found.update({ ...values, payload: "null", endedAt: new Date() }, { transaction });
+      return found.update({ ...values, payload: NO_ORDER, endedAt: new Date() }, { transaction });
     });
-    if (!row) return undefined;
-    this.#progress.delete(id);
-    this.#tell(view(row));
+    if (row) this.#ended(row);
     return row;
   }
 
-  async complete(
-    id: string,
-    settle: (models: Models, transaction: Transaction) => Promise<unknown>
-  ): Promise<boolean> {
-    const row = await this.#end(id, async (models, transaction) => ({
-      state: "done",
-      progress: 1,
-      result: JSON.stringify((await settle(models, transaction)) ?? null)
-    }));
-    return row !== undefined;
+  async complete(ids: readonly string[], settle: Settle): Promise<void> {
+    const ended = await write(async (models, transaction) => {
+      const rows = await models.Job.findAll({ where: { id: [...ids], state: [...OPEN] }, transaction });
+      if (rows.length === 0) return [];
+      const results = await settle(new Set(rows.map(({ id }) => id)), models, transaction);
+      for (const row of rows)
+        row.set({
+          state: "done",
+          progress: 1,
+          payload: NO_ORDER,
+          result: JSON.stringify(results.get(row.id) ?? null),
+          endedAt: new Date()
+        });
+      await models.Job.bulkCreate(
+        rows.map((row) => row.get()),
+        { updateOnDuplicate: ["state", "progress", "result", "payload", "endedAt", "updatedAt"], transaction }
+      );
+      return rows;
+    });
+    for (const row of ended) this.#ended(row);
   }
 
   async fail(id: string, sentence: string): Promise<void> {

@@ -6,15 +6,31 @@ import { config } from "../config";
 import { isFull, sentenceOf, UserFault } from "../faults";
 import { log } from "../log";
 import { jobFolder } from "../media/paths";
-import { acceptResult } from "../services/edits";
-import { registerRecording } from "../services/recordings";
 import { bytesBelow, reserve } from "../media/space";
-import type { Completion, JobContext, JobKind } from "./kinds/kind";
+import { EndsTogether, endWithResult } from "./ends";
+import type { JobContext, JobKind } from "./kinds/kind";
 import { jobKindOf } from "./kinds";
 import { runTask } from "./pool";
 import { queue, type LeasedJob } from "./queue";
+import type { TaskResult } from "./tasks/task";
 
+/** Jobs that were taken from the queue. */
 const running = new Map<string, AbortController>();
+
+/** A job on its way to a free place. */
+interface Taken {
+  readonly job: LeasedJob;
+  readonly abort: AbortController;
+  /** The ends of those that were taken with it. */
+  readonly ends: EndsTogether;
+}
+
+/** Those of them that wait for a free place. */
+let ahead: Taken[] = [];
+/** Places that are taken, of as many as there are threads. */
+let places = 0;
+/** So many light jobs are taken at once. */
+const LIGHT_AT_ONCE = 16;
 // Until what an earlier process left has been sorted out, nothing runs.
 let stopped = true;
 /** Ends that could not be written: a full disk. They are tried again until they can. */
@@ -58,40 +74,88 @@ function pump(): Promise<void> {
 }
 
 async function fill(): Promise<void> {
-  while (!stopped && running.size < config.threads) {
-    const job = await queue.lease();
-    if (!job) return;
+  while (!stopped && places < config.threads) {
+    if (ahead.length === 0) ahead = await lease();
+    if (stopped) return forgetAhead();
+    const next = ahead.shift();
+    if (!next) return;
+    places++;
+    start(next);
+  }
+}
+
+async function lease(): Promise<Taken[]> {
+  const jobs = await queue.lease(isLight, LIGHT_AT_ONCE);
+  const ends = new EndsTogether(jobs.length);
+  return jobs.map((job) => {
     const abort = new AbortController();
     running.set(job.id, abort);
-    run(job, abort)
-      .catch((error: unknown) => log.error({ job: job.id, error: String(error) }, "job's end failed"))
-      .finally(() => {
-        running.delete(job.id);
-        wake();
-      });
+    return { job, abort, ends };
+  });
+}
+
+/** The process is going down: those that have not begun are taken up at the next start. */
+function forgetAhead(): void {
+  for (const { job } of ahead) running.delete(job.id);
+  ahead = [];
+}
+
+function isLight({ kind, order }: LeasedJob): boolean {
+  try {
+    const known = jobKindOf(kind);
+    return known.light?.(known.order.parse(order)) ?? false;
+  } catch {
+    // What is wrong with it is told when it is run.
+    return false;
   }
+}
+
+function start(taken: Taken): void {
+  const { id } = taken.job;
+  let placed = true;
+  const leave = () => {
+    if (!placed) return;
+    placed = false;
+    places--;
+    wake();
+  };
+  run(taken, leave)
+    .catch((error: unknown) => log.error({ job: id, error: String(error) }, "job's end failed"))
+    .finally(() => {
+      running.delete(id);
+      leave();
+    });
 }
 
 function contextOf({ id, projectId }: LeasedJob): JobContext {
   return { jobId: id, projectId, scratch: jobFolder(config.dataFolder, id) };
 }
 
-async function run(job: LeasedJob, abort: AbortController): Promise<void> {
+/** @param leave gives its place to others */
+async function run({ job, abort, ends }: Taken, leave: () => void): Promise<void> {
   const context = contextOf(job);
   let order: unknown = job.order;
   let kind: JobKind | undefined;
   let done = false;
+  let ending = false;
   try {
     kind = jobKindOf(job.kind);
     order = kind.order.parse(job.order);
     mkdirSync(context.scratch, { recursive: true });
-    await work(job, kind, order, context, abort.signal);
+    const result = await work(kind, order, context, abort.signal);
+    const end = { job, kind, order, result, context };
+    if (kind.light?.(order)) {
+      ending = true;
+      leave();
+      await ends.add(end, abort.signal);
+    } else await endWithResult(end);
     done = true;
   } catch (error) {
     // The process is going down: the job is taken up again at the next start.
     if (stopped) return;
-    await end(job, abort.signal.aborted, error);
+    await endWithFault(job, abort.signal.aborted, error);
   } finally {
+    if (!ending) ends.leave();
     if (!stopped) await clear(kind, order, context, done);
   }
 }
@@ -110,13 +174,14 @@ async function clear(
   }
 }
 
+/** Does a job's work on a worker thread. @throws UserFault when it cannot be done */
 async function work(
-  job: LeasedJob,
   kind: JobKind,
   order: unknown,
   context: JobContext,
   signal: AbortSignal
-): Promise<void> {
+): Promise<TaskResult> {
+  signal.throwIfAborted();
   const { bytes, what } = await kind.room(order, context).catch((error: unknown) => {
     throw error instanceof FileFault ? new UserFault(422, kind.fault(order, error.message)) : error;
   });
@@ -129,38 +194,13 @@ async function work(
     if ("fault" in outcome) throw new UserFault(422, kind.fault(order, outcome.fault));
     if ("sentence" in outcome) throw new UserFault(507, outcome.sentence);
     if ("error" in outcome) throw new Error(outcome.error);
-    const { result } = outcome;
-    const settle = async () => complete(job, await kind.complete(order, result, context), context);
-    await settle().catch((error: unknown) => {
-      if (error instanceof ResultRefused) return settle();
-      throw error;
-    });
+    return outcome.result;
   } finally {
     release();
   }
 }
 
-/** What a result wanted to change could not be changed any more. */
-class ResultRefused extends UserFault {}
-
-/** Ends a job with its result: recording, edit and the job's end are one transaction. */
-async function complete(job: LeasedJob, completion: Completion, context: JobContext): Promise<void> {
-  const { recording, recordings = [], command, view } = completion;
-  let publishEdit: () => void = () => undefined;
-  await queue.complete(job.id, async (models, transaction) => {
-    for (const one of recording ? [recording, ...recordings] : recordings)
-      await registerRecording(models, transaction, one);
-    if (command) {
-      const accepted = await acceptResult(models, transaction, context.projectId, job.id, command);
-      if (accepted.refused) throw new ResultRefused(409, `${job.title}: ${accepted.refused}`);
-      publishEdit = () => accepted.publish();
-    }
-    return view;
-  });
-  publishEdit();
-}
-
-async function end(job: LeasedJob, cancelled: boolean, error: unknown): Promise<void> {
+async function endWithFault(job: LeasedJob, cancelled: boolean, error: unknown): Promise<void> {
   const known = sentenceOf(error);
   if (!cancelled && !known)
     log.error({ job: job.id, error: String((error as Error).stack ?? error) }, "job failed");
@@ -224,6 +264,7 @@ export async function resumeJobs(): Promise<void> {
 export function stopRunner(): void {
   stopped = true;
   clearTimeout(again);
+  forgetAhead();
   for (const abort of running.values()) abort.abort();
 }
 

@@ -16,7 +16,7 @@ import { jobFolder, originalPath, recordingIdOf } from "../media/paths";
 import { MediaStore } from "../media/store";
 import { reserve } from "../media/space";
 import { allPresets, freeName, savePreset } from "./presets";
-import { registerRecording } from "./recordings";
+import { registerRecordings } from "./recordings";
 
 /** Bytes of a file of presets at most. */
 const MOST_BYTES = 200_000_000;
@@ -69,7 +69,7 @@ async function stored({ name, wav }: FileRecording): Promise<Recording> {
     store.adopt(decoded ?? file, hash, before === "damaged");
     store.adoptCaches(scratch);
     const facts = { hash, sampleRate, channels, frames: fileFrames, kind: "import" as const };
-    await write((models, transaction) => registerRecording(models, transaction, facts));
+    await write((models, transaction) => registerRecordings(models, transaction, [facts]));
     return newRecording(recordingIdOf(hash), {
       ...facts,
       name: name.slice(0, 120) || "Recording",

@@ -13,7 +13,7 @@ import { projectRows } from "../db/projectRows";
 import { unreadableProjects } from "../db/unreadable";
 import { UserFault } from "../faults";
 import { closeProject, openProject, type OpenProject } from "./openProjects";
-import { brokenAmong, registerRecording, type NewRecording } from "./recordings";
+import { brokenAmong, registerRecordings, type NewRecording } from "./recordings";
 
 /** Edits that a page is told of when it opens: so far its undo names them. */
 const TOLD_EDITS = 200;
@@ -72,7 +72,7 @@ export async function storeArchived(
   const revision = edits.reduce((most, edit) => Math.max(most, edit.revision), 0);
   await write(async (models, transaction) => {
     if (await models.Project.findByPk(id, { transaction })) return;
-    for (const recording of recordings) await registerRecording(models, transaction, recording);
+    await registerRecordings(models, transaction, recordings);
     await models.Project.create({ ...row, revision }, { transaction });
     await insertEntities(
       id,

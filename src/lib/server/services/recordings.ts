@@ -1,5 +1,5 @@
 import { existsSync, mkdirSync, rmSync } from "node:fs";
-import type { Transaction } from "sequelize";
+import { Op, type Transaction } from "sequelize";
 import { recordingsOf } from "$lib/core/effects/registry";
 import { resampledLength } from "$lib/core/audio/resampler";
 import type { Document } from "$lib/core/session/document";
@@ -23,21 +23,26 @@ export interface NewRecording {
   readonly kind: "import" | "render";
 }
 
-/** Notes a recording of the media store, whose file is known to be good. Returns its id. */
-export async function registerRecording(
+/** Notes recordings of the media store, whose files are known to be good. */
+export async function registerRecordings(
   models: Models,
   transaction: Transaction,
-  recording: NewRecording
-): Promise<string> {
-  const id = recordingIdOf(recording.hash);
-  const [row, made] = await models.Recording.findOrCreate({
-    where: { id },
-    defaults: { id, ...recording },
-    transaction
-  });
-  if (!made && (row.state !== "good" || row.unusedSince !== null))
-    await row.update({ state: "good", unusedSince: null }, { transaction });
-  return id;
+  recordings: readonly NewRecording[]
+): Promise<void> {
+  if (recordings.length === 0) return;
+  const rows = recordings.map((recording) => ({ id: recordingIdOf(recording.hash), ...recording }));
+  await models.Recording.bulkCreate(rows, { ignoreDuplicates: true, transaction });
+  // Those that were here before are good again, and used.
+  await models.Recording.update(
+    { state: "good", unusedSince: null },
+    {
+      where: {
+        id: rows.map(({ id }) => id),
+        [Op.or]: [{ state: { [Op.ne]: "good" } }, { unusedSince: { [Op.ne]: null } }]
+      },
+      transaction
+    }
+  );
 }
 
 /** @throws UserFault 404 */

@@ -8,8 +8,8 @@
   const { imports } = jobs;
   /** So many rows are shown at once: those under way and those that were refused come first. */
   const SHOWN = 100;
-  /** Of those that wait, and of those that are decoded: to make a row takes time, and all look alike. */
-  const FEW: Partial<Record<ImportState, number>> = { waiting: 8, decoding: 8 };
+  /** Of those that look alike, while others are under way: to make a row takes time. */
+  const FEW: Partial<Record<ImportState, number>> = { waiting: 6, sending: 6, decoding: 6, done: 8 };
   /** Rows come and go many times a second: a button of the browser's own is made sooner than a component. */
   const SMALL = "bx--btn bx--btn--ghost bx--btn--sm";
   const SAID: Readonly<Record<ImportState, string>> = {
@@ -36,9 +36,10 @@
     const byState = new Map<ImportState, ImportRow[]>(RANK.map((state) => [state, []]));
     for (const row of all) byState.get(row.state)?.push(row);
     const first: ImportRow[] = [];
+    const few = all.some(isOpen) ? FEW : {};
     for (const [state, some] of byState) {
       const room = SHOWN - first.length;
-      first.push(...some.slice(0, Math.min(room, FEW[state] ?? room)));
+      first.push(...some.slice(0, Math.min(room, few[state] ?? room)));
     }
     return first;
   }

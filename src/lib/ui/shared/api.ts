@@ -12,11 +12,12 @@ export class Refused extends Error {
 
 async function call<T>(method: string, url: string, body?: unknown): Promise<T> {
   let answer: Response;
+  const plain = body === undefined || body instanceof Blob;
   try {
     answer = await fetch(url, {
       method,
-      headers: body === undefined ? {} : { "content-type": "application/json" },
-      body: body === undefined ? undefined : JSON.stringify(body)
+      headers: plain ? {} : { "content-type": "application/json" },
+      body: plain ? body : JSON.stringify(body)
     });
   } catch {
     throw new Refused(
@@ -32,6 +33,8 @@ async function call<T>(method: string, url: string, body?: unknown): Promise<T> 
 export const api = {
   get: <T>(url: string) => call<T>("GET", url),
   post: <T>(url: string, body: unknown = {}) => call<T>("POST", url, body),
+  /** Sends bytes as they are. */
+  send: <T>(url: string, bytes: Blob) => call<T>("POST", url, bytes),
   patch: <T>(url: string, body: unknown) => call<T>("PATCH", url, body),
   remove: <T>(url: string) => call<T>("DELETE", url)
 };

@@ -1,26 +1,17 @@
 // Files on their way to being recordings: waiting, sent, decoded. They go on where they were: after a lost connection for minutes, and after the
 // page was loaded anew.
-import { createStore, delMany, entries, setMany } from "idb-keyval";
-import { Upload, type DetailedError } from "tus-js-client";
 import type { JobView } from "$lib/api/jobs";
-import { api } from "../shared/api";
+import { SHORT_BYTES, SHORT_TOGETHER, SHORT_TOGETHER_BYTES } from "$lib/api/shortFiles";
+import { api, Refused } from "../shared/api";
 import type { GivenFile } from "../shared/givenFiles";
 import { notices } from "../shared/notices.svelte";
 import { ImportRows, isOpen, type ImportRow } from "./importRows.svelte";
+import { KeptFiles } from "./keptFiles";
+import { LongSending } from "./longSending";
+import { ShortSending } from "./shortSending";
 
-const CHUNK_BYTES = 16 << 20;
-/** So short a file is sent with the request that announces it. */
-const SHORT_BYTES = 1 << 20;
-/** Waits between tries, in all about ten minutes; they begin anew whenever some of the file has arrived. */
-const RETRY_MS = [0, 500, 1000, 2000, 4000, 8000, ...new Array<number>(20).fill(30000)];
-/** So many files are sent at once; the others wait. While one is sent the one before it is imported: two at once are hardly faster and hold the page up. */
+/** So many requests are under way at once; the others wait. While one is sent what came before it is imported: two at once are hardly faster and hold the page up. */
 const AT_ONCE = 1;
-/** So many files are put into the browser's store at once. */
-const STORED_AT_ONCE = 2;
-/** Between two of these there is room for other things: the browser may hold the page up while it stores. */
-const STORE_PAUSE_MS = 30;
-/** While others wait, files that need not be kept any more are taken out of the browser's store together, after this. */
-const FORGOTTEN_AFTER_MS = 500;
 /** Rows of files that are in or out go by themselves after this, when nothing is under way. */
 const GONE_MS = 8000;
 
@@ -36,29 +27,27 @@ interface Pending extends Sent {
 /** How the server says that a part of a file can be read. */
 const TORN = /: (?:it is (?:cut off|damaged after|truncated: its header promises))/;
 
-/** Whether trying again may help: the server did not answer, or is going down or coming up. */
-function mayHelp(error: unknown): boolean {
-  const response = (error as DetailedError).originalResponse;
-  return response === null || [500, 502, 503, 504].includes(response.getStatus());
+/** A file whose turn has not come. */
+interface Waiting {
+  readonly key: string;
+  readonly given: Sent;
+  /** Whether an earlier page has begun it. */
+  readonly resumed: boolean;
 }
 
 export class Imports {
   readonly #rows = new ImportRows();
-  readonly #files = createStore("wring-uploads", "files");
-  readonly #storing = new Map<string, Promise<void>>();
-  readonly #waiting: { readonly key: string; readonly given: Sent; readonly resumed: boolean }[] = [];
+  readonly #waiting: Waiting[] = [];
+  readonly #kept = new KeptFiles<Pending>(() => this.#waiting.length > 0);
   /** What was sent by this page, until its row goes. */
   readonly #sent = new Map<string, Sent>();
-  readonly #uploads = new Map<string, { abort(): void }>();
+  /** How files that are on their way are given up. */
+  readonly #givingUp = new Map<string, () => void>();
   /** Keys of rows by the server's jobs. */
   readonly #jobs = new Map<string, string>();
   /** News of jobs that came before it was known whose they are. */
   readonly #early = new Map<string, JobView>();
   #sending = 0;
-  /** Keys of files in the browser's store. */
-  readonly #kept = new Set<string>();
-  /** Keys of files that are to be taken out of the browser's store. */
-  #forgotten: string[] = [];
   #tidy: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly projectId: string) {}
@@ -81,10 +70,8 @@ export class Imports {
   /** Takes up what an earlier page of this project had begun. */
   async resume(): Promise<void> {
     try {
-      const known = await entries<string, Pending>(this.#files);
-      for (const [key] of known) this.#kept.add(key);
       this.#queue(
-        known
+        (await this.#kept.all())
           .filter(([, { projectId }]) => projectId === this.projectId)
           .map(([key, { folder = "", ...given }]) => ({ key, given: { ...given, folder }, resumed: true }))
       );
@@ -97,29 +84,9 @@ export class Imports {
   /** Sends files; each becomes a recording of the project. Returns the keys of their rows. */
   add(files: readonly Sent[]): string[] {
     const begun = files.map((given) => ({ key: crypto.randomUUID(), given, resumed: false }));
-    // The browser may take its time to store files, and stores some at a time; without it an upload only does not survive a reload. The last to be
-    // sent come first: the others are often sent before it is their turn.
-    let stored = Promise.resolve();
-    for (let end = begun.length; end > 0; end -= STORED_AT_ONCE) {
-      const some = begun.slice(Math.max(0, end - STORED_AT_ONCE), end);
-      stored = stored.then(() => this.#store(some)).catch(() => undefined);
-      for (const { key } of some) this.#storing.set(key, stored);
-    }
+    this.#kept.keep(begun.map(({ key, given }) => [key, { projectId: this.projectId, ...given }]));
     this.#queue(begun);
     return begun.map(({ key }) => key);
-  }
-
-  /** Puts files into the browser's store; those that have been sent meanwhile need not be. */
-  async #store(some: readonly { readonly key: string; readonly given: Sent }[]): Promise<void> {
-    await new Promise((resolve) => setTimeout(resolve, STORE_PAUSE_MS));
-    const left = some.filter(({ key }) => this.#storing.has(key));
-    const projectId = this.projectId;
-    for (const { key } of left) this.#kept.add(key);
-    if (left.length > 0)
-      await setMany(
-        left.map(({ key, given }) => [key, { projectId, ...given }]),
-        this.#files
-      );
   }
 
   /** Sends a refused file once more, to take what can be read of it. */
@@ -132,7 +99,7 @@ export class Imports {
   }
 
   /** Lets files wait for their turn: however many, their rows are made at once. */
-  #queue(begun: readonly { readonly key: string; readonly given: Sent; readonly resumed: boolean }[]): void {
+  #queue(begun: readonly Waiting[]): void {
     clearTimeout(this.#tidy);
     for (const { key, given } of begun) {
       this.#sent.set(key, given);
@@ -157,11 +124,9 @@ export class Imports {
   }
 
   #next(): void {
-    while (this.#sending < AT_ONCE) {
-      const next = this.#waiting.shift();
-      if (!next) return;
+    while (this.#sending < AT_ONCE && this.#waiting.length > 0) {
       this.#sending++;
-      this.#begin(next.key, next.given, next.resumed)
+      this.#begin(this.#taken())
         .catch((error: unknown) => notices.fault(error))
         .finally(() => {
           this.#sending--;
@@ -171,100 +136,103 @@ export class Imports {
     }
   }
 
-  #forget(key: string): void {
-    this.#uploads.delete(key);
-    const stored = this.#storing.get(key);
-    this.#storing.delete(key);
-    Promise.resolve(stored).then(
-      () => this.#takeOut(key),
-      () => undefined
-    );
-  }
-
-  #takeOut(key: string): void {
-    if (!this.#kept.delete(key)) return;
-    this.#forgotten.push(key);
-    if (this.#forgotten.length > 1) return;
-    setTimeout(
-      () => {
-        const keys = this.#forgotten;
-        this.#forgotten = [];
-        // What cannot be forgotten is offered again, and refused as known.
-        delMany(keys, this.#files).catch(() => undefined);
-      },
-      this.#waiting.length > 0 ? FORGOTTEN_AFTER_MS : 0
-    );
-  }
-
-  /** Sends a file, unless another page of this browser is at it. */
-  async #begin(key: string, given: Sent, resumed: boolean): Promise<void> {
-    await navigator.locks.request(`wring-upload-${key}`, { ifAvailable: true }, async (lock) => {
-      if (lock) await this.#send(key, given, resumed);
-      else this.#rows.remove(key);
+  /** The next that are sent together: a long file, or short ones. */
+  #taken(): Waiting[] {
+    let bytes = 0;
+    const over = this.#waiting.findIndex(({ given: { file } }, i) => {
+      bytes += file.size;
+      return i === SHORT_TOGETHER || file.size > SHORT_BYTES || bytes > SHORT_TOGETHER_BYTES;
     });
+    return this.#waiting.splice(0, Math.max(1, over < 0 ? this.#waiting.length : over));
   }
 
-  /** Resolves when the file is there, was refused, or has been given up. */
-  async #send(key: string, { file, folder, partial = false }: Sent, resumed: boolean): Promise<void> {
-    let ended: () => void = () => undefined;
-    const end = new Promise<void>((resolve) => (ended = resolve));
-    const short = file.size <= SHORT_BYTES;
-    const upload = new Upload(file, {
-      endpoint: "/api/uploads",
-      chunkSize: CHUNK_BYTES,
-      uploadDataDuringCreation: short,
-      // It is sent in one go, or once more.
-      storeFingerprintForResuming: !short,
-      retryDelays: RETRY_MS,
-      removeFingerprintOnSuccess: true,
-      fingerprint: () => Promise.resolve(`wring-${key}`),
-      metadata: { filename: file.name, folder, projectId: this.projectId, partial: partial ? "1" : "" },
-      onShouldRetry: mayHelp,
-      onProgress: (sent, total) => this.#put(key, { progress: total > 0 ? sent / total : 0 }),
-      onAfterResponse: (_request, response) => {
-        const job = response.getHeader("X-Job");
-        if (job) this.#jobs.set(job, key);
-      },
-      onSuccess: () => {
-        this.#forget(key);
-        // A short one may have been decoded before this was heard.
-        if (this.#rows.get(key)?.state === "sending") this.#put(key, { state: "decoding", progress: 0 });
-        this.#hearEarly(key);
-        ended();
-      },
-      onError: (error) => {
-        this.#forget(key);
-        const sentence = (error as DetailedError).originalResponse?.getBody();
-        const reason = sentence ? sentence : `"${file.name}" was not imported: the upload was interrupted.`;
-        this.#put(key, { state: "refused", reason });
-        notices.fault(reason);
-        ended();
+  /** Sends files, but those that another page of this browser is at. */
+  async #begin(some: readonly Waiting[]): Promise<void> {
+    const locks = await Promise.all(some.map(({ key }) => lockOf(key)));
+    try {
+      some.forEach(({ key }, i) => locks[i] ?? this.#rows.remove(key));
+      // Some may have been given up meanwhile.
+      const own = some.filter(({ key }) => this.#rows.get(key)?.state === "waiting");
+      for (const { key } of own) this.#put(key, { state: "sending", progress: 0 });
+      const [first] = own;
+      if (!first) return;
+      if (first.given.file.size > SHORT_BYTES) await this.#sendLong(first);
+      else await this.#sendShort(own);
+    } finally {
+      for (const release of locks) release?.();
+    }
+  }
+
+  #refuse(key: string, reason: string): void {
+    this.#leave(key);
+    this.#put(key, { state: "refused", reason });
+    notices.fault(reason);
+  }
+
+  /** A file is no more on its way. */
+  #leave(key: string): void {
+    this.#givingUp.delete(key);
+    this.#kept.forget(key);
+  }
+
+  async #sendLong({ key, given: { file, folder, partial = false }, resumed }: Waiting): Promise<void> {
+    const sending = new LongSending(
+      this.projectId,
+      { key, file, folder, partial },
+      {
+        progress: (progress) => this.#put(key, { progress }),
+        taken: (jobId) => {
+          this.#leave(key);
+          this.#jobs.set(jobId, key);
+          this.#put(key, { state: "decoding", progress: 0 });
+          const early = this.#early.get(jobId);
+          this.#early.delete(jobId);
+          if (early) this.heard(early);
+        },
+        refused: (sentence) => this.#refuse(key, sentence)
       }
+    );
+    this.#givingUp.set(key, () => {
+      sending.giveUp();
+      this.#cancelled(key);
     });
-    this.#uploads.set(key, {
-      abort: () => {
-        // The server forgets it by itself after a day.
-        upload.abort(true).catch(() => undefined);
-        ended();
-      }
+    await sending.run(resumed);
+  }
+
+  async #sendShort(some: readonly Waiting[]): Promise<void> {
+    const given = some.map(({ key, given: { file, folder, partial = false } }) => ({
+      key,
+      file,
+      folder,
+      partial
+    }));
+    const sending = new ShortSending(this.projectId, given, {
+      taken: (key, job) => {
+        this.#leave(key);
+        this.heard(job);
+      },
+      refused: (key, sentence) => this.#refuse(key, sentence)
     });
-    this.#put(key, { state: "sending", progress: 0 });
-    const [before] = resumed ? await upload.findPreviousUploads() : [];
-    if (before) upload.resumeFromPreviousUpload(before);
-    upload.start();
-    await end;
+    for (const { key } of some) {
+      this.#jobs.set(key, key);
+      this.#givingUp.set(key, () => {
+        sending.giveUp(key).then(
+          () => this.#cancelled(key),
+          (error: unknown) => {
+            // It had been imported already: that is told as of any other.
+            if (error instanceof Refused && error.status === 409) return;
+            this.#leave(key);
+            this.#put(key, { state: "cancelled" });
+            notices.fault(error);
+          }
+        );
+      });
+    }
+    await sending.run();
   }
 
   #jobOf(key: string): string | undefined {
     return [...this.#jobs].find(([, own]) => own === key)?.[0];
-  }
-
-  /** Hears of the job of a sent file what came before it was known here. */
-  #hearEarly(key: string): void {
-    const early = this.#early.get(this.#jobOf(key) ?? "");
-    if (!early) return;
-    this.#early.delete(early.id);
-    this.heard(early);
   }
 
   /** News of a job; those of imports that this page did not begin get a row as well. */
@@ -312,13 +280,31 @@ export class Imports {
         api.post(`/api/jobs/${id}/cancel`).catch((error: unknown) => notices.fault(error));
       return;
     }
-    this.#uploads.get(key)?.abort();
-    this.#forget(key);
+    const giveUp = this.#givingUp.get(key);
+    if (giveUp) giveUp();
+    else this.#cancelled(key);
+  }
+
+  #cancelled(key: string): void {
+    const name = this.#rows.get(key)?.name ?? "";
+    this.#leave(key);
     this.#put(key, { state: "cancelled" });
-    notices.news(`Upload ${row.name}: cancelled, nothing was kept.`);
+    notices.news(`Upload ${name}: cancelled, nothing was kept.`);
   }
 
   cancelAll(): void {
     for (const { key } of this.#rows.unfinished.reverse()) this.cancel(key);
   }
+}
+
+/** Lets this page alone send a file of this browser's store: what lets it go again, undefined when another page is at it. */
+function lockOf(key: string): Promise<(() => void) | undefined> {
+  return new Promise((resolve, reject) => {
+    navigator.locks
+      .request(`wring-upload-${key}`, { ifAvailable: true }, (lock) => {
+        if (!lock) resolve(undefined);
+        else return new Promise<void>((release) => resolve(release));
+      })
+      .catch(reject);
+  });
 }

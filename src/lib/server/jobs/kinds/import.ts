@@ -42,7 +42,9 @@ const order = z.object({
   /** The sound track to take; the default one when left out. */
   stream: z.number().int().optional(),
   /** Whether what can be read of a cut or damaged file will do. */
-  partial: z.boolean().optional()
+  partial: z.boolean().optional(),
+  /** Whether it came among others, all of them short. */
+  short: z.boolean().optional()
 });
 type Order = z.infer<typeof order>;
 
@@ -79,6 +81,7 @@ export const importing = jobKind<Order>({
   kind: "import",
   order: order as z.ZodType<Order>,
   resumes: true,
+  light: ({ short }) => short === true,
   fault: ({ fileName }, fault) => faultSentence(fileName, fault),
   async room(ordered, { projectId }) {
     const { document } = await loadProject(projectId);
@@ -112,6 +115,8 @@ export const importing = jobKind<Order>({
     const { document } = await loadProject(projectId);
     const store = new MediaStore(config.dataFolder);
     const file = given(ordered, fileName);
+    // Another file of the same sound may have come in meanwhile.
+    const whole = before === "good" || (before === "missing" && store.has(hash));
     store.adopt(decoded ?? file, hash, before === "damaged");
     if (decoded) store.adoptSource(file, hash);
     // Files under this name that are open are those that were damaged.
@@ -123,7 +128,7 @@ export const importing = jobKind<Order>({
     if (known) {
       const repaired = await markRecording(id, "good");
       const binned = known.binned !== undefined;
-      const same = !repaired && before === "good" && !binned ? known.name : null;
+      const same = !repaired && whole && !binned ? known.name : null;
       return {
         recording,
         ...(binned ? { command: { type: "recording.bin" as const, recordingIds: [id], at: null } } : {}),

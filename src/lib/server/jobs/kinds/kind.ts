@@ -28,6 +28,8 @@ export interface JobKind<Order = unknown> {
   readonly order: z.ZodType<Order>;
   /** Whether it goes on after a restart; else it ends with a sentence. */
   readonly resumes: boolean;
+  /** Whether it is so little work that it may wait for the others that were taken with it, and end together with them; else it is not. */
+  light?(order: Order): boolean;
   /** Sentence around a file's or clip's fault. */
   fault(order: Order, fault: string): string;
   /** Bytes that it may write at most. @throws UserFault when the order cannot be carried out any more */

@@ -29,6 +29,8 @@
   /** So many rows of a folder are shown at first, and so many more each time. */
   const SHOWN = 60;
   const shown = new SvelteMap<string, number>();
+  /** So many rows are made with each frame: many at once would hold the page up. */
+  const STEP = 6;
   const listen = new Listen();
   let words = $state("");
   let order = $state<ShelfOrder>("name");
@@ -44,7 +46,31 @@
   const counts = $derived(clipCounts(session.shown));
   const many = $derived(session.shown.size("recordings") > FEW);
 
+  const wanted = $derived(folders.map((folder) => rowsOf(folder)));
+  const wantedRows = $derived(wanted.reduce((sum, n) => sum + n, 0));
+  /** Rows of all folders together that are made by now. */
+  let made = $state(STEP);
+  const rows = $derived.by(() => {
+    let left = made;
+    return wanted.map((n) => {
+      const now = Math.min(n, left);
+      left -= now;
+      return now;
+    });
+  });
+  $effect(() => {
+    if (made === wantedRows) return;
+    const next = Math.min(wantedRows, made + STEP);
+    const frame = requestAnimationFrame(() => (made = next));
+    return () => cancelAnimationFrame(frame);
+  });
+
   onDestroy(() => listen.stop());
+
+  /** Rows of a folder that are to be seen. */
+  function rowsOf({ path, recordings }: ShelfFolder): number {
+    return closed.has(path) ? 0 : Math.min(recordings.length, shown.get(path) ?? SHOWN);
+  }
 
   function fold(path: string): void {
     if (!closed.delete(path)) closed.add(path);
@@ -99,7 +125,7 @@
               </Select>
             </div>
           {/if}
-          {#each folders as { path, recordings } (path)}
+          {#each folders as { path, recordings }, i (path)}
             {#if path !== ""}
               <button
                 class="folder"
@@ -111,17 +137,17 @@
               >
             {/if}
             {#if !closed.has(path)}
-              {@const rows = shown.get(path) ?? SHOWN}
-              {#each recordings.slice(0, rows) as recording (recording.id)}
+              {@const most = wanted[i] ?? 0}
+              {#each recordings.slice(0, rows[i]) as recording (recording.id)}
                 <RecordingRow {recording} clips={counts.get(recording.id) ?? 0} {listen} />
               {/each}
-              {#if recordings.length > rows}
+              {#if recordings.length > most}
                 <Button
                   kind="ghost"
                   size="small"
                   title="Or find them by typing above"
-                  on:click={() => shown.set(path, rows + 4 * SHOWN)}
-                  >Show more: {recordings.length - rows} are left</Button
+                  on:click={() => shown.set(path, most + 4 * SHOWN)}
+                  >Show more: {recordings.length - most} are left</Button
                 >
               {/if}
             {/if}
