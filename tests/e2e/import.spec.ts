@@ -183,3 +183,30 @@ for (const [kind, seconds] of [
     await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden();
     await expect(page.getByText("No recordings yet.")).toBeVisible();
   });
+
+test("all files that are not in yet are given up at once: told once, and what is in stays", async ({
+  page
+}) => {
+  await newProject(page, "Cancel all");
+  let release: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (release = resolve));
+  let requests = 0;
+  await page.route(/\/files$/, async (route) => {
+    requests++;
+    if (requests > 1) await held;
+    await route.continue().catch(() => undefined);
+  });
+  const files = Array.from({ length: 40 }, (_, i) => noiseFile(`Wave ${i + 1}.wav`, 300 + i, 0.2));
+  await importFiles(page, ...files);
+  const rows = page.getByRole("region", { name: "Files to import" });
+  await expect(rows.getByRole("status")).toHaveText("Importing: 16 of 40 files are done");
+  await rows.getByRole("button", { name: "Cancel all" }).click();
+  await expect(page.getByText("24 files: cancelled, nothing was kept of them.")).toBeVisible();
+  await expect(page.getByText(/^Upload Wave/)).toHaveCount(0);
+  release();
+  await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden({ timeout: 30000 });
+  await expect(page.getByLabel("Recordings").getByRole("group")).toHaveCount(16);
+  await page.reload();
+  await expect(page.getByLabel("Recordings").getByRole("group")).toHaveCount(16);
+  await expect(page.getByRole("region", { name: "Work under way" })).toBeHidden();
+});

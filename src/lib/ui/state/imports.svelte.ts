@@ -41,8 +41,8 @@ export class Imports {
   readonly #kept = new KeptFiles<Pending>(() => this.#waiting.length > 0);
   /** What was sent by this page, until its row goes. */
   readonly #sent = new Map<string, Sent>();
-  /** How files that are on their way are given up. */
-  readonly #givingUp = new Map<string, () => void>();
+  /** How files that are on their way are given up, with or without a message of their own. */
+  readonly #givingUp = new Map<string, (tell: boolean) => void>();
   /** Keys of rows by the server's jobs. */
   readonly #jobs = new Map<string, string>();
   /** News of jobs that came before it was known whose they are. */
@@ -192,9 +192,9 @@ export class Imports {
         refused: (sentence) => this.#refuse(key, sentence)
       }
     );
-    this.#givingUp.set(key, () => {
+    this.#givingUp.set(key, (tell) => {
       sending.giveUp();
-      this.#cancelled(key);
+      this.#cancelled(key, tell);
     });
     await sending.run(resumed);
   }
@@ -215,9 +215,9 @@ export class Imports {
     });
     for (const { key } of some) {
       this.#jobs.set(key, key);
-      this.#givingUp.set(key, () => {
+      this.#givingUp.set(key, (tell) => {
         sending.giveUp(key).then(
-          () => this.#cancelled(key),
+          () => this.#cancelled(key, tell),
           (error: unknown) => {
             // It had been imported already: that is told as of any other.
             if (error instanceof Refused && error.status === 409) return;
@@ -270,6 +270,10 @@ export class Imports {
 
   /** Gives a file up, wherever it is. */
   cancel(key: string): void {
+    this.#cancel(key, true);
+  }
+
+  #cancel(key: string, tell: boolean): void {
     const row = this.#rows.get(key);
     if (!row || !isOpen(row)) return;
     const at = this.#waiting.findIndex((one) => one.key === key);
@@ -281,19 +285,22 @@ export class Imports {
       return;
     }
     const giveUp = this.#givingUp.get(key);
-    if (giveUp) giveUp();
-    else this.#cancelled(key);
+    if (giveUp) giveUp(tell);
+    else this.#cancelled(key, tell);
   }
 
-  #cancelled(key: string): void {
+  #cancelled(key: string, tell: boolean): void {
     const name = this.#rows.get(key)?.name ?? "";
     this.#leave(key);
     this.#put(key, { state: "cancelled" });
-    notices.news(`Upload ${name}: cancelled, nothing was kept.`);
+    if (tell) notices.news(`Upload ${name}: cancelled, nothing was kept.`);
   }
 
+  /** Gives all up that are not in yet. */
   cancelAll(): void {
-    for (const { key } of this.#rows.unfinished.reverse()) this.cancel(key);
+    const open = this.#rows.unfinished.reverse();
+    for (const { key } of open) this.#cancel(key, open.length === 1);
+    if (open.length > 1) notices.news(`${open.length} files: cancelled, nothing was kept of them.`);
   }
 }
 
