@@ -27,7 +27,8 @@ const noAnswer: Reply = () => Promise.reject(new TypeError("no connection"));
 function sending(...files: ShortGiven[]): ShortSending {
   return new ShortSending("p", files, {
     taken: (key, job) => (heard[key] = `job ${job.id}`),
-    refused: (key, sentence) => (heard[key] = sentence)
+    refused: (key, sentence) => (heard[key] = sentence),
+    givenUp: (key) => (heard[key] = "given up")
   });
 }
 
@@ -93,12 +94,17 @@ describe("short files", () => {
     await over(sending(given("A.wav"), given("B.wav")).run());
     expect(heard).toEqual({ "key of A.wav": "There is no room.", "key of B.wav": "There is no room." });
     replies.push(
-      answer(({ key, name }) =>
-        name === "A.wav" ? { refused: "It is empty." } : { job: { id: key } as never }
-      )
+      answer(({ key, name }) => {
+        if (name === "A.wav") return { refused: "It is empty." };
+        return name === "C.wav" ? { givenUp: true } : { job: { id: key } as never };
+      })
     );
-    await over(sending(given("A.wav"), given("B.wav")).run());
-    expect(heard).toEqual({ "key of A.wav": "It is empty.", "key of B.wav": "job key of B.wav" });
+    await over(sending(given("A.wav"), given("B.wav"), given("C.wav")).run());
+    expect(heard).toEqual({
+      "key of A.wav": "It is empty.",
+      "key of B.wav": "job key of B.wav",
+      "key of C.wav": "given up"
+    });
   });
 
   it("that are gone from the disk are refused by themselves", async () => {

@@ -85,7 +85,19 @@ const MOST_GIVEN_UP = 10000;
  * each, in their order.
  * @throws UserFault 404 when there is no such project, 400 when the request is not right, 507 when there is no room
  */
-export async function takeShortFiles(projectId: string, body: Uint8Array): Promise<ShortFileAnswer[]> {
+export function takeShortFiles(projectId: string, body: Uint8Array): Promise<ShortFileAnswer[]> {
+  const taken = before.then(() => take(projectId, body));
+  before = taken.then(
+    () => undefined,
+    () => undefined
+  );
+  return taken;
+}
+
+/** The request before, which may be of the same files: one after the other they are taken once. */
+let before: Promise<void> = Promise.resolve();
+
+async function take(projectId: string, body: Uint8Array): Promise<ShortFileAnswer[]> {
   await needProject(projectId);
   const files = parsed(body);
   const jobs = new Map<string, JobView>();
@@ -96,7 +108,7 @@ export async function takeShortFiles(projectId: string, body: Uint8Array): Promi
   for (const job of await imported(projectId, fresh)) {
     jobs.set(job.id, job);
     // It was given up while its job was made.
-    if (givenUp.has(job.id)) await cancelJob(job.id);
+    if (givenUp.has(job.id)) await stop(job.id);
   }
   return files.map(({ key, name, size }) => {
     if (givenUp.has(key)) return { givenUp: true };
@@ -114,5 +126,18 @@ export async function giveUpShortFile(key: string): Promise<void> {
   const [oldest] = givenUp;
   if (givenUp.size > MOST_GIVEN_UP && oldest !== undefined) givenUp.delete(oldest);
   const [job] = await queue.views([key]);
-  if (job && job.state !== "failed" && job.state !== "cancelled") await cancelJob(key);
+  if (job && job.state !== "failed" && job.state !== "cancelled" && !(await stop(key)))
+    throw new UserFault(409, `${job.title}: it is in already.`);
+}
+
+/** Stops the import of a file that was given up. Returns whether it could be: else it is in, and stays. */
+async function stop(key: string): Promise<boolean> {
+  try {
+    await cancelJob(key);
+    return true;
+  } catch (error) {
+    if (!(error instanceof UserFault) || error.status !== 409) throw error;
+    givenUp.delete(key);
+    return false;
+  }
 }

@@ -96,7 +96,10 @@ async function lease(): Promise<Taken[]> {
 
 /** The process is going down: those that have not begun are taken up at the next start. */
 function forgetAhead(): void {
-  for (const { job } of ahead) running.delete(job.id);
+  for (const { job, ends } of ahead) {
+    running.delete(job.id);
+    ends.leave();
+  }
   ahead = [];
 }
 

@@ -211,7 +211,8 @@ export class Imports {
         this.#leave(key);
         this.heard(job);
       },
-      refused: (key, sentence) => this.#refuse(key, sentence)
+      refused: (key, sentence) => this.#refuse(key, sentence),
+      givenUp: (key) => this.#cancelled(key, false)
     });
     for (const { key } of some) {
       this.#jobs.set(key, key);

@@ -15,6 +15,8 @@ export interface ShortPort {
   /** It is imported by this job, whose id is its key. */
   taken(key: string, job: JobView): void;
   refused(key: string, sentence: string): void;
+  /** It had been given up. */
+  givenUp(key: string): void;
 }
 
 interface Read {
@@ -82,8 +84,9 @@ export class ShortSending {
   #hear(files: readonly Read[], answers: readonly ShortFileAnswer[]): void {
     files.forEach(({ told }, i) => {
       const answer = answers[i];
-      if (!answer || "givenUp" in answer) return;
-      if ("refused" in answer) this.port.refused(told.key, answer.refused);
+      if (!answer) return;
+      if ("givenUp" in answer) this.port.givenUp(told.key);
+      else if ("refused" in answer) this.port.refused(told.key, answer.refused);
       else this.port.taken(told.key, answer.job);
     });
   }
