@@ -6,6 +6,7 @@ import { marksOf } from "../../src/lib/core/delivery/marks";
 import { DELIVERY_PRESETS } from "../../src/lib/core/delivery/presets";
 import {
   deliverySettingsSchema,
+  isTagDate,
   settingsFault,
   standardSettings
 } from "../../src/lib/core/delivery/settings";
@@ -185,6 +186,14 @@ describe("gain", () => {
     expect(correction(written(-1.3, -16.5), { level, ceilingDbtp: -1 })).toBeCloseTo(0.28, 6);
     expect(correction(written(-3, -16.05), { level, ceilingDbtp: -1 })).toBe(0);
     expect([shortfall(written(-1, -19), { level }), shortfall(written(-1, -16), { level })]).toEqual([3, 0]);
+  });
+});
+
+describe("dates of tags", () => {
+  it("are years, months and days that there are", () => {
+    expect(["2031", "2031-04", "2031-04-09", "2032-02-29"].map(isTagDate)).toEqual([true, true, true, true]);
+    const wrong = ["", "31", "spring", "2031-13", "2031-02-29", "2031-4-9", "09.04.2031", "2031-04-09T06:12"];
+    expect(wrong.filter(isTagDate)).toEqual([]);
   });
 });
 

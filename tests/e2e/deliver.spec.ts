@@ -22,7 +22,12 @@ async function savedFile(page: Page, name: string): Promise<string> {
 
 test("the mix is delivered at a level, kept over a reload, and holds what it says", async ({ page }) => {
   await projectWithClip(page, "Tone for all", toneFile("Tone.wav", -20));
-  await goDeliver(page);
+  await saved(page);
+  // Whoever looks for it under Export is shown the way.
+  await page.keyboard.press("e");
+  await page.getByRole("dialog").getByRole("link", { name: "Deliver" }).click();
+  await expect(page.getByRole("button", { name: /^Deliver 1 file/ })).toBeVisible();
+  await expect(page.getByRole("dialog")).toHaveCount(0);
   await page.getByLabel("Bring to").selectOption("integrated loudness");
   await type(page, "Level", "-14");
   await type(page, "Ceiling", "-3");

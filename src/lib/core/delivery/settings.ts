@@ -19,6 +19,15 @@ export const tagsSchema = z.object({
 export type Tags = z.infer<typeof tagsSchema>;
 export const TAG_NAMES = Object.keys(tagsSchema.shape) as readonly (keyof Tags)[];
 
+/**
+ * Whether a date tag is one that programs read: a year, a month or a day that there is, "2031", "2031-04", "2031-04-09".
+ * ID3v2.4.0 structure, section 4, takes these of ISO 8601; FLAC and Ogg (DATE) and MP4 take any text.
+ */
+export function isTagDate(text: string): boolean {
+  const whole = { 4: `${text}-01-01`, 7: `${text}-01`, 10: text }[text.length];
+  return z.iso.date().safeParse(whole).success;
+}
+
 /** A picture of at most 2 MB, as a data URL. */
 const cover = z
   .string()

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { Button, Checkbox, TextInput } from "carbon-components-svelte";
   import { CODINGS } from "$lib/core/delivery/codings";
-  import type { Tags } from "$lib/core/delivery/settings";
+  import { isTagDate, type Tags } from "$lib/core/delivery/settings";
   import { notices } from "../shared/notices.svelte";
   import { useEditor } from "../state/editor.svelte";
 
@@ -72,6 +72,8 @@
         labelText={label}
         maxlength={200}
         value={settings.tags[name]}
+        warn={name === "date" && settings.tags.date !== "" && !isTagDate(settings.tags.date)}
+        warnText="Players read 2031, 2031-04 or 2031-04-09"
         on:input={({ detail }) =>
           deliveries.change({ tags: { ...settings.tags, [name]: String(detail ?? "") } })}
       />

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Checkbox, Modal, RadioButton, RadioButtonGroup } from "carbon-components-svelte";
+  import { Checkbox, Link, Modal, RadioButton, RadioButtonGroup } from "carbon-components-svelte";
   import { programmeOver } from "$lib/core/render/graph";
   import type { OutputFormat } from "$lib/core/formats/wavWriter";
   import { formatTime } from "$lib/core/units/time";
@@ -66,11 +66,20 @@
       <p class="soft">About <span class="number">{(bytes / 1e6).toFixed(1)} MB</span>.</p>
     </div>
   {/if}
+  <!-- One quick file: whoever wants more of it should not look for it here. -->
+  <p class="more">
+    Other formats, a loudness, sections, stems, chapters, or back into a video:
+    <Link href="/projects/{session.projectId}/deliver" on:click={() => (editor.dialog = null)}>Deliver</Link>
+  </p>
 </Modal>
 
 <style>
   .parts {
     display: grid;
     gap: 16px;
+  }
+
+  .more {
+    margin-top: 16px;
   }
 </style>
