@@ -130,8 +130,10 @@ export class ServerProcess {
     return (await answer.json()) as ShortFileAnswer[];
   }
 
-  /** Makes room for an upload. Returns the answer; the address is in its location. */
-  /** @param bytes what is sent along with the announcement, as short files are; nothing unless given */
+  /**
+   * Makes room for an upload. Returns the answer; the address is in its location.
+   * @param bytes what is sent along with the announcement; nothing unless given
+   */
   createUpload(projectId: string, name: string, length: number, bytes?: BodyInit): Promise<Response> {
     const encode = (text: string) => Buffer.from(text).toString("base64");
     return fetch(`${this.base}/api/uploads`, {
