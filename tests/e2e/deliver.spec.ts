@@ -80,6 +80,11 @@ test("sections become files by keyboard, a preset is saved and comes back, a wro
   await expect(page.getByRole("button", { name: "Deliver 2 files" })).toBeDisabled();
   await names.fill("{number} {name}");
   await expect(page.getByLabel("Names that come of it")).toHaveText("01 One.mp3 · 02 Two.mp3");
+  const date = page.getByRole("textbox", { name: "Date", exact: true });
+  await date.fill("spring");
+  await expect(page.getByText("Players read 2031, 2031-04 or 2031-04-09")).toBeVisible();
+  await date.fill("2031-04");
+  await expect(page.getByText("Players read 2031")).toHaveCount(0);
   await page.getByRole("textbox", { name: "Save these settings as" }).fill("Weekly parts");
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByText('"Weekly parts" is saved')).toBeVisible();

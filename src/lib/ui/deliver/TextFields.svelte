@@ -110,12 +110,13 @@
     display: grid;
     grid-template-columns: repeat(4, minmax(0, 1fr));
     gap: 10px 12px;
-    align-items: end;
+    align-items: start;
     margin-top: 8px;
   }
 
   .cover {
     display: flex;
+    align-self: end;
     align-items: center;
     gap: 8px;
   }

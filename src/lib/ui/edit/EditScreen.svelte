@@ -69,6 +69,11 @@
     grid-template-columns: minmax(0, 1fr) 280px;
   }
 
+  /* Beside the shelf the tools need the room of the words between them. */
+  .upper.beside :global([role="toolbar"] > [aria-hidden="true"].soft) {
+    display: none;
+  }
+
   .shelf {
     display: grid;
     min-height: 0;
