@@ -194,7 +194,7 @@ describe.runIf(installed)("other files", () => {
     writeFileSync(source, withChunks(53, []));
     ffmpeg("-i", source, "-ar", "48000", "-c:a", "aac", file);
     expect((await imported(projectId, "plain.aac", readFileSync(file))).about?.note).toMatch(
-      /does not tell the coder's delay/
+      /does not tell its coder's delay/
     );
   });
 });
@@ -236,18 +236,21 @@ describe.runIf(installed)("a treated sound goes back into its video", () => {
   }
 
   it.each([
-    ["mp4", "aac"],
-    ["mov", "pcm_s16le"],
-    ["mkv", "flac"],
-    ["webm", "libopus"]
-  ])("%s", async (ending, coder) => {
+    ["mp4", "libx264", "aac"],
+    ["mov", "libx264", "pcm_s16le"],
+    ["mkv", "libx264", "flac"],
+    ["webm", "libvpx", "libopus"],
+    ["mxf", "mpeg2video", "pcm_s24le"]
+  ])("%s", async (ending, pictures, coder) => {
     const name = `crossing-${ending}.${ending}`;
+    // MXF is read, not written.
+    const written = ending === "mxf" ? "mkv" : ending;
     const file = path.join(made, name);
     const seed = ending.length + coder.length;
     ffmpeg(
       ...["-f", "lavfi", "-i", "testsrc=size=160x90:rate=25:duration=3"],
       ...["-f", "lavfi", "-i", `aevalsrc='if(gt(t,1),0.1*sin(2*PI*${300 + 10 * seed}*t),0)':s=48000:d=3`],
-      ...["-c:v", ending === "webm" ? "libvpx" : "libx264", "-c:a", coder, file]
+      ...["-c:v", pictures, "-c:a", coder, file]
     );
     const recording = await imported(projectId, name, readFileSync(file));
     await project.run(projectId, {
@@ -262,7 +265,7 @@ describe.runIf(installed)("a treated sound goes back into its video", () => {
     const done = await ended(order?.job.id ?? "");
     expect(done.error).toBeNull();
     const result = done.result as DeliveredFile;
-    expect(result.fileName).toMatch(new RegExp(`crossing-${ending}.*\\.${ending}$`));
+    expect(result.fileName).toMatch(new RegExp(`crossing-${ending}.*\\.${written}$`));
     const back = deliveredPath(done.id) ?? "";
     expect(picture(back)).toBe(picture(file));
     // WebM rounds and shifts stamps: up to 15 ms were measured with ffmpeg's own writer too.

@@ -16,7 +16,7 @@ const CONTAINERS: readonly (readonly [RegExp, name: string, ending: string])[] =
   [/^mov/, "MP4", "mp4"],
   [/webm/, "Matroska", "mkv"],
   [/^avi/, "AVI", "avi"],
-  [/^asf/, "WMA", "wmv"],
+  [/^asf/, "ASF", "wmv"],
   [/^mpegts/, "MPEG-TS", "ts"],
   [/^mpeg/, "MPEG", "mpg"]
 ];
@@ -27,11 +27,32 @@ function endingOf(format: string, fileName: string): string {
   return own ?? CONTAINERS.find(([known]) => known.test(format))?.[2] ?? "mkv";
 }
 
+/** Names that are not simply written in capitals. */
+const NAMES: Readonly<Record<string, string>> = {
+  ogg: "Ogg",
+  vorbis: "Vorbis",
+  opus: "Opus",
+  speex: "Speex",
+  wv: "WavPack",
+  wavpack: "WavPack",
+  w64: "Wave64",
+  ac3: "AC-3",
+  eac3: "E-AC-3",
+  truehd: "TrueHD",
+  wmav1: "WMA",
+  wmav2: "WMA",
+  wmapro: "WMA Pro",
+  wmalossless: "WMA Lossless"
+};
+
+/** Container and coding, as "MP4, AAC"; one word where they are one. */
 function formatName(format: string, codec: string): string {
+  const nameOf = (word: string) => NAMES[word] ?? word.toUpperCase();
   const container =
-    CONTAINERS.find(([known]) => known.test(format))?.[1] ?? format.split(",")[0]?.toUpperCase() ?? "";
-  const coding = codec.replace(/_.*$/, "").toUpperCase();
-  return container === coding ? coding : `${container}, ${coding}`;
+    CONTAINERS.find(([known]) => known.test(format))?.[1] ?? nameOf(format.split(",")[0] ?? "");
+  const coding = nameOf(codec.replace(/_.*$/, ""));
+  // Layers of MPEG audio share a container without a name of its own.
+  return container === coding || format === "mp3" ? coding : `${container}, ${coding}`;
 }
 
 /** Words for a kind of samples: "16 bit", "32 bit float". */

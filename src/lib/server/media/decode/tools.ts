@@ -4,8 +4,10 @@ import { spawn, type ChildProcess, type StdioOptions } from "node:child_process"
 import { FileFault } from "$lib/core/formats/fault";
 
 /** What these formats hold is sound or pictures, never the name of another file: a playlist under a WAV's name is refused. */
-const FORMATS =
-  "mov,mp3,flac,ogg,wav,w64,aiff,caf,asf,matroska,webm,avi,aac,ac3,eac3,mpegts,mpeg,ape,wv,tta,amr,au,dsf,mpc,mpc8";
+const FORMATS = [
+  "mov,mp3,flac,ogg,wav,w64,aiff,caf,asf,matroska,webm,avi,aac,ac3,eac3,mpegts,mpeg,ape,wv,tta,amr,au,dsf,mpc,mpc8",
+  "flv,mxf,gxf,dv,dts,dtshd,truehd,mlp,iff,voc,nistsphere,ircam,sox,tak"
+].join(",");
 const MEMORY_BYTES = 2 ** 31;
 /** It ends with the thread that started it, however that ends: cancelled, or killed with the whole server. */
 const TIE = "/usr/bin/setpriv";
