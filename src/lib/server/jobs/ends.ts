@@ -72,8 +72,8 @@ interface Waiting {
   reject(error: unknown): void;
 }
 
-/** So long a job waits for the others at most, ms. */
-const WAITS_MS = 1000;
+/** So long a job waits for the others at most, ms: beyond what short files take on a slow machine; one that holds hours must not keep the others. */
+const WAITS_MS = 10000;
 
 /** Ends of jobs that were taken together. */
 export class EndsTogether {
