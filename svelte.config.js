@@ -9,6 +9,12 @@ export default {
   },
   kit: {
     adapter: adapter({ out: "build/app" }),
+    typescript: {
+      // What the measurements and the docs are made with is checked like the rest.
+      config: (config) => {
+        config.include.push("../bench/**/*.ts", "../tools/**/*.ts");
+      }
+    },
     csp: {
       directives: {
         "default-src": ["self"],

@@ -17,10 +17,11 @@ import type { Document } from "$lib/core/session/document";
 import type { Recording } from "$lib/core/session/schema";
 import { write } from "$lib/server/db/connection";
 import { ingest } from "$lib/server/media/ingest";
+import { recordingIdOf } from "$lib/server/media/paths";
 import { MediaStore } from "$lib/server/media/store";
 import { WavWriter } from "$lib/server/media/wavFile";
 import { storeProject } from "$lib/server/services/projects";
-import { registerRecording } from "$lib/server/services/recordings";
+import { registerRecordings } from "$lib/server/services/recordings";
 
 const RATE = 48000;
 const TRACKS = 24;
@@ -60,11 +61,10 @@ async function recordings(data: string): Promise<Recording[]> {
     store.adoptCaches(scratch);
     rmSync(file, { force: true });
     const { frames } = layout;
-    const id = await write((models, transaction) =>
-      registerRecording(models, transaction, { hash, sampleRate: RATE, channels: 1, frames, kind: "import" })
-    );
+    const facts = { hash, sampleRate: RATE, channels: 1, frames, kind: "import" as const };
+    await write((models, transaction) => registerRecordings(models, transaction, [facts]));
     made.push(
-      newRecording(id, {
+      newRecording(recordingIdOf(hash), {
         name: `Take ${n}`,
         media: hash,
         frames,

@@ -59,8 +59,8 @@ await withServer(folder, 1, async () => {
     wavBytes({ channels: [noise(RATE, 0.3, 1)], sampleRate: RATE, kind: "float32" })
   );
   const first = await importFile(id, "Take 0.wav", bytes);
-  const { document } = await call<{ document: { recordings: Recording[] } }>(url);
-  const media = document.recordings.find((recording) => recording.id === first)?.media ?? null;
+  const stored = await call<{ document: { recordings: Recording[] } }>(url);
+  const media = stored.document.recordings.find((recording) => recording.id === first)?.media ?? null;
   const last = `${first}-r${RENDERS}`;
   const commands = [
     ...descended(first, media).map((recording) => ({ type: "recording.add", recording })),

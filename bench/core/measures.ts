@@ -17,7 +17,7 @@ function meterTime(options: Options): number {
   const meter = new Meter(RATE, options);
   const seconds = timed(() => {
     push(meter, sound, FRAMES);
-    if (options.peaks === false) meter.loudness();
+    if (options?.peaks === false) meter.loudness();
     else meter.result();
   });
   meter.release();
