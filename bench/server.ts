@@ -17,25 +17,21 @@ export async function call<T>(url: string, body?: unknown): Promise<T> {
   return (await answer.json()) as T;
 }
 
-/** Sends a file and waits until it is imported. Returns the recording's id. */
-export async function importFile(
-  projectId: string,
-  name: string,
-  bytes: Uint8Array<ArrayBuffer>
-): Promise<string> {
+/** Sends a file. Returns the id of the job that imports it. */
+export async function sendFile(projectId: string, name: string, file: Blob): Promise<string> {
   const encode = (text: string) => Buffer.from(text).toString("base64");
   const created = await fetch(`${SERVER_BASE}/api/uploads`, {
     method: "POST",
     headers: {
       "tus-resumable": "1.0.0",
-      "upload-length": String(bytes.length),
+      "upload-length": String(file.size),
       "upload-metadata": `projectId ${encode(projectId)},filename ${encode(name)}`
     }
   });
   const address = created.headers.get("location");
   if (!address) throw new Error(`${name} was refused: ${await created.text()}`);
   let sent = created;
-  for (let at = 0; at < bytes.length; at += PIECE)
+  for (let at = 0; at < file.size; at += PIECE)
     sent = await fetch(new URL(address, `${SERVER_BASE}/api/uploads/`), {
       method: "PATCH",
       headers: {
@@ -43,10 +39,15 @@ export async function importFile(
         "upload-offset": String(at),
         "content-type": "application/offset+octet-stream"
       },
-      body: bytes.slice(at, at + PIECE)
+      body: file.slice(at, at + PIECE)
     });
   const job = sent.headers.get("x-job");
   if (job === null) throw new Error(`${name} was refused: ${await sent.text()}`);
+  return job;
+}
+
+/** Waits until a file is imported. Returns the recording's id. */
+export async function imported(job: string): Promise<string> {
   for (;;) {
     const { endedAt, error, result } = await call<JobView>(`/api/jobs/${job}`);
     if (error !== null) throw new Error(error);
@@ -55,8 +56,21 @@ export async function importFile(
   }
 }
 
-/** Runs a server with so many threads while `work` is done. */
-export async function withServer<T>(data: string, threads: number, work: () => Promise<T>): Promise<T> {
+/** Sends a file and waits until it is imported. Returns the recording's id. */
+export async function importFile(
+  projectId: string,
+  name: string,
+  bytes: Uint8Array<ArrayBuffer>
+): Promise<string> {
+  return imported(await sendFile(projectId, name, new Blob([bytes])));
+}
+
+/** Runs a server with so many threads while `work`, which is told its process, is done. */
+export async function withServer<T>(
+  data: string,
+  threads: number,
+  work: (pid: number) => Promise<T>
+): Promise<T> {
   const server = spawn(process.execPath, ["server/index.mjs"], {
     env: {
       ...process.env,
@@ -70,7 +84,7 @@ export async function withServer<T>(data: string, threads: number, work: () => P
   });
   await new Promise((resolve) => server.once("message", resolve));
   try {
-    return await work();
+    return await work(server.pid ?? NaN);
   } finally {
     server.kill();
     // It makes a backup before it ends.

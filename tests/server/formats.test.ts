@@ -89,7 +89,7 @@ async function imported(name: string, bytes: Uint8Array) {
   if (!recording) throw new Error(`There is no recording ${wanted}.`);
   const stored = originalPath(folder, recording.media ?? "");
   // Its name was found while it was written.
-  expect(createHash("sha256").update(readFileSync(stored)).digest("hex")).toBe(recording.media);
+  expect(createHash("sha512-256").update(readFileSync(stored)).digest("hex")).toBe(recording.media);
   const wav = new WavFile(stored);
   const { frames, channels, sampleRate, kind } = wav.layout;
   const planar = new KernelBuffer(frames * channels * 4);

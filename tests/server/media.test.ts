@@ -1,6 +1,7 @@
 // The media store and what may happen to it: damaged, lost and truncated files, the same sound twice, what no one needs any more.
 import { folder } from "./folder";
-import { existsSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from "node:fs";
+import { createHash } from "node:crypto";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { ExportView } from "../../src/lib/api/jobs";
@@ -86,6 +87,20 @@ afterAll(async () => {
   closeReaders();
   await closePool();
   await closeDatabase();
+});
+
+describe("a recording that an earlier version named, by SHA-256", () => {
+  const earlier = createHash("sha256").update(good).digest("hex");
+  const file = store.original(earlier);
+
+  it("is good while its content is what its name says, and damaged else", () => {
+    mkdirSync(path.dirname(file), { recursive: true });
+    writeFileSync(file, good);
+    expect(store.verify(earlier)).toBe("good");
+    writeFileSync(file, other);
+    expect(store.verify(earlier)).toBe("damaged");
+    rmSync(file);
+  });
 });
 
 describe("a damaged recording", () => {

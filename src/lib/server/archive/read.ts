@@ -4,7 +4,7 @@ import path from "node:path";
 import { FileFault } from "$lib/core/formats/fault";
 import { documentFault } from "$lib/core/session/validate";
 import { Document } from "$lib/core/session/document";
-import { hashFile } from "../media/hash";
+import { isContentOf } from "../media/hash";
 import { AUDIO_ENTRY, PROJECT_ENTRY, projectFileSchema, type ProjectFile } from "./contents";
 import type { Zip } from "./zip";
 
@@ -52,7 +52,7 @@ export async function unpack(zip: Zip, folder: string, tick: (share: number) => 
     else {
       const target = path.join(folder, `${hash}.${ending}`);
       await zip.extract(entry, target);
-      if (ending === "wav" && hashFile(target, () => undefined, statSync(target).size) !== hash)
+      if (ending === "wav" && !isContentOf(hash, target, () => undefined, statSync(target).size))
         throw new FileFault(`the audio "${entry.fileName}" in it is damaged: it is not what its name says`);
       found.push({ hash, ending });
     }

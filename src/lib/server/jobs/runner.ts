@@ -10,7 +10,7 @@ import { bytesBelow, reserve } from "../media/space";
 import { EndsTogether, endWithResult } from "./ends";
 import type { JobContext, JobKind } from "./kinds/kind";
 import { jobKindOf } from "./kinds";
-import { runTask } from "./pool";
+import { runTask, warmUp } from "./pool";
 import { queue, type LeasedJob } from "./queue";
 import type { TaskResult } from "./tasks/task";
 
@@ -185,6 +185,7 @@ async function work(
   signal: AbortSignal
 ): Promise<TaskResult> {
   signal.throwIfAborted();
+  warmUp();
   const { bytes, what } = await kind.room(order, context).catch((error: unknown) => {
     throw error instanceof FileFault ? new UserFault(422, kind.fault(order, error.message)) : error;
   });

@@ -19,7 +19,7 @@ import {
   statSync
 } from "node:fs";
 import path from "node:path";
-import { hashFile } from "./hash";
+import { isContentOf } from "./hash";
 import { mediaFileOf, mediaFolder, originalPath, sourcePath } from "./paths";
 
 /** What the check of a recording's file found. */
@@ -111,7 +111,7 @@ export class MediaStore {
     const file = this.original(hash);
     const found = statSync(file, { throwIfNoEntry: false });
     if (!found) return "missing";
-    return hashFile(file, tick, found.size) === hash ? "good" : "damaged";
+    return isContentOf(hash, file, tick, found.size) ? "good" : "damaged";
   }
 
   #files(): { readonly name: string; readonly file: string }[] {

@@ -1,11 +1,11 @@
 // Samples of a file that is still being written, read as soon as they are there: examined and hashed while the rest is decoded.
-import { createHash } from "node:crypto";
 import { closeSync, openSync, readSync } from "node:fs";
 import { decodeSamples } from "$lib/core/formats/samples";
 import { bytesPerSample, type OutputFormat } from "$lib/core/formats/wavWriter";
 import { Buffer as KernelBuffer } from "$lib/core/kernels/memory";
 import { BLOCK_FRAMES } from "../eachBlock";
 import type { Findings } from "../findings";
+import { contentHash } from "../hash";
 
 /** Frames that are examined at once: few enough to stay in a core's cache. Divides a block. */
 const PART_FRAMES = 1 << 13;
@@ -15,7 +15,7 @@ export class Behind {
   readonly #raw: KernelBuffer;
   readonly #planar: KernelBuffer;
   readonly #bytesPerFrame: number;
-  readonly #hash = createHash("sha256");
+  readonly #hash = contentHash();
   #frames = 0;
 
   /**
@@ -85,7 +85,7 @@ export class Behind {
     }
   }
 
-  /** SHA-256 of the header and all that was taken, and of what follows it, hexadecimal. Once. */
+  /** Hash of the header and all that was taken, and of what follows it, hexadecimal. Once. */
   digest(after: Uint8Array): string {
     return this.#hash.update(after).digest("hex");
   }

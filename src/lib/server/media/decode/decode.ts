@@ -22,7 +22,7 @@ export interface Decoded {
   readonly frames: number;
   /** Why it is not all that the file should hold; null: it is. */
   readonly torn: string | null;
-  /** SHA-256 of the WAV file; undefined where its length was not known before, so that it has to be read for that. */
+  /** Hash of the WAV file; undefined where its length was not known before, so that it has to be read for that. */
   readonly hash: string | undefined;
 }
 

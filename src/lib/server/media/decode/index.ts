@@ -50,7 +50,7 @@ export async function probeOther(
 
 /** A file in another format, as it was decoded. */
 export interface DecodedFile extends ProbedSound {
-  /** SHA-256 of the WAV file, where it was known in passing. */
+  /** Hash of the WAV file, where it was known in passing. */
   readonly hash: string | undefined;
 }
 
