@@ -52,7 +52,7 @@ export async function imported(job: string): Promise<string> {
     const { endedAt, error, result } = await call<JobView>(`/api/jobs/${job}`);
     if (error !== null) throw new Error(error);
     if (endedAt !== null) return (result as { recordingId: string }).recordingId;
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await new Promise((resolve) => setTimeout(resolve, 100));
   }
 }
 

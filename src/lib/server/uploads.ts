@@ -7,6 +7,7 @@ import { faultSentence } from "$lib/core/formats/fault";
 import { config } from "./config";
 import { isFull, sentenceOf, UserFault } from "./faults";
 import { startImport, startUnpack } from "./jobs/order";
+import { warmUp } from "./jobs/pool";
 import { queue } from "./jobs/queue";
 import { log } from "./log";
 import { uploadsFolder } from "./media/paths";
@@ -118,6 +119,8 @@ export async function handleUpload(request: Request): Promise<Response> {
     }
   }
   if (request.method === "DELETE") free(id);
+  // What comes will be imported.
+  else if (request.method !== "HEAD") warmUp();
   return server.handleWeb(request);
 }
 
