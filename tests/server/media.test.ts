@@ -1,7 +1,15 @@
 // The media store and what may happen to it: damaged, lost and truncated files, the same sound twice, what no one needs any more.
 import { folder } from "./folder";
 import { createHash } from "node:crypto";
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from "node:fs";
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  truncateSync,
+  writeFileSync
+} from "node:fs";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { ExportView } from "../../src/lib/api/jobs";

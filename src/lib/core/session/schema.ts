@@ -301,7 +301,9 @@ export const recordingSchema = z.looseObject({
     .string()
     .regex(/^[0-9a-f]{64}$/)
     .nullable()
-    .describe("SHA-512/256 of the file's content, SHA-256 from earlier versions, hexadecimal; null: not noted, as by version 1."),
+    .describe(
+      "SHA-512/256 of the file's content, SHA-256 from earlier versions, hexadecimal; null: not noted, as by version 1."
+    ),
   /** Frames at the project's rate. */
   frames,
   channels: z.number().int().min(1).max(8),
