@@ -107,6 +107,16 @@ function make(): Server {
   });
 }
 
+/** Whether a request brings the rest of its file, which is imported then. */
+function endsUpload(request: Request, id: string): boolean {
+  const brought = Number(request.headers.get("content-length") ?? 0);
+  if (request.method === "POST")
+    return brought > 0 && brought >= Number(request.headers.get("upload-length"));
+  if (request.method !== "PATCH" || id === "uploads") return false;
+  const info = infoOf(`${uploadFile(id)}.json`);
+  return info !== undefined && Number(request.headers.get("upload-offset")) + brought >= info.size;
+}
+
 /** Answers one request of the upload protocol. */
 export async function handleUpload(request: Request): Promise<Response> {
   server ??= make();
@@ -119,8 +129,7 @@ export async function handleUpload(request: Request): Promise<Response> {
     }
   }
   if (request.method === "DELETE") free(id);
-  // What comes will be imported.
-  else if (request.method !== "HEAD") warmUp();
+  else if (endsUpload(request, id)) warmUp();
   return server.handleWeb(request);
 }
 

@@ -19,20 +19,32 @@ function threads(): Piscina {
 /** While the first thread starts. */
 let warming: Promise<void> | undefined;
 
+interface Report {
+  readonly share: number;
+  readonly soFar?: unknown;
+}
+
+async function run(task: Task, tell?: (report: Report) => void, signal?: AbortSignal): Promise<Outcome> {
+  const { port1, port2 } = new MessageChannel();
+  if (tell) port1.on("message", tell);
+  try {
+    const ordered = { task, port: port2 };
+    return (await threads().run(ordered, { transferList: [port2], signal: signal ?? null })) as Outcome;
+  } finally {
+    port1.close();
+  }
+}
+
 /** Starts a thread if there is none: it takes a third of a second, in which what comes before a task can be done. */
 export function warmUp(): void {
   if (warming || threads().threads.length > 0) return;
-  const { port1, port2 } = new MessageChannel();
-  const nothing: Task = { kind: "nothing", dataFolder: config.dataFolder, scratch: "" };
   const begun = threads();
-  warming = begun
-    .run({ task: nothing, port: port2 }, { transferList: [port2] })
+  warming = run({ kind: "nothing", dataFolder: config.dataFolder, scratch: "" })
     .catch((error: unknown) => {
       // Closed meanwhile: nothing waits for it.
       if (pool === begun) log.error({ error: String(error) }, "a worker thread did not start");
     })
     .then(() => {
-      port1.close();
       warming = undefined;
     });
 }
@@ -45,15 +57,10 @@ export async function runTask(
 ): Promise<Outcome> {
   // A second thread would be started beside it, for nothing.
   await warming;
-  const { port1, port2 } = new MessageChannel();
-  port1.on("message", ({ share, soFar }: { share: number; soFar?: unknown }) => {
+  const tell = ({ share, soFar }: Report) => {
     if (!signal.aborted) tick(share, soFar);
-  });
-  try {
-    return (await threads().run({ task, port: port2 }, { transferList: [port2], signal })) as Outcome;
-  } finally {
-    port1.close();
-  }
+  };
+  return run(task, tell, signal);
 }
 
 /** Ends all threads. */

@@ -18,7 +18,7 @@ export function hashFile(file: string, tick: (share: number) => void, size: numb
   return hashed(file, contentHash(), tick, size);
 }
 
-/** Whether a file's content is what its hash says, by the hash of now or of earlier versions. */
+/** Whether a file's content is what its hash says, by the hash of now or of earlier versions. Only what differs is read again. */
 export function isContentOf(
   hash: string,
   file: string,
