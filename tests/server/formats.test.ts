@@ -256,6 +256,8 @@ describe.skipIf(!installed)("what cannot be used is refused with a sentence, and
     ["concat.wav", () => Buffer.from(concat), "no sound that can be read"],
     ["picture.png", () => pictureOf("png"), "no sound that can be read"],
     ["silent.mp4", () => pictureOf("mp4"), "it has no sound"],
+    ["locked.mp4", () => locked(), "it is encrypted"],
+    ["no end.mp4", () => locked().subarray(0, 30000), "its end, without which it cannot be read, is missing"],
     ["ten.flac.mka", () => channelsOf(10), "it has 10 channels; up to 8 can be used"],
     ["slow.caf", () => rateOf(4000), "its sample rate of 4000 Hz lies outside 8 to 384 kHz"],
     ["unknown.wav", () => riff({ tag: 0x1234 }), "its sound is coded in a way that cannot be read"]
@@ -277,6 +279,15 @@ describe.skipIf(!installed)("what cannot be used is refused with a sentence, and
     const target = path.join(made, `picture.${kind}`);
     const frames = kind === "png" ? ["-frames:v", "1"] : ["-c:v", "mpeg4"];
     ffmpeg("-f", "lavfi", "-i", "testsrc=s=64x64:r=25:d=0.4", ...frames, target);
+    return readFileSync(target);
+  }
+
+  /** Encrypted by ISO/IEC 23001-7; its index stands at the end. */
+  function locked(): Buffer {
+    const target = path.join(made, "locked.mp4");
+    const [key, kid] = ["00112233445566778899aabbccddeeff", "ffeeddccbbaa99887766554433221100"];
+    const how = ["-encryption_scheme", "cenc-aes-ctr", "-encryption_key", key, "-encryption_kid", kid];
+    ffmpeg("-f", "lavfi", "-i", "anoisesrc=r=48000:d=4:seed=3", "-c:a", "aac", ...how, target);
     return readFileSync(target);
   }
 

@@ -83,6 +83,12 @@ export class Imports {
 
   /** Sends files; each becomes a recording of the project. Returns the keys of their rows. */
   add(files: readonly Sent[]): string[] {
+    // What became of earlier ones has been seen, but for what was refused.
+    if (this.#rows.open === 0) this.#rows.keep(({ state }) => state === "refused");
+    return this.#send(files);
+  }
+
+  #send(files: readonly Sent[]): string[] {
     const begun = files.map((given) => ({ key: crypto.randomUUID(), given, resumed: false }));
     this.#kept.keep(begun.map(({ key, given }) => [key, { projectId: this.projectId, ...given }]));
     this.#queue(begun);
@@ -95,7 +101,7 @@ export class Imports {
     if (!given) return;
     this.#rows.remove(key);
     this.#sent.delete(key);
-    this.add([{ ...given, partial: true }]);
+    this.#send([{ ...given, partial: true }]);
   }
 
   /** Lets files wait for their turn: however many, their rows are made at once. */
@@ -113,8 +119,15 @@ export class Imports {
     this.#rows.put(key, change);
     if (this.#rows.open > 0) return;
     clearTimeout(this.#tidy);
-    // What was refused stays until it is read.
-    this.#tidy = setTimeout(() => this.#rows.keep(({ state }) => state === "refused"), GONE_MS);
+    this.#tidy = setTimeout(() => this.#leaveUnread(), GONE_MS);
+  }
+
+  /** Takes rows away by itself. With one refused, or one of several that is here already, all stay until that is read. */
+  #leaveUnread(): void {
+    const telling = this.rows.some(
+      ({ state }) => state === "refused" || (state === "same" && this.rows.length > 1)
+    );
+    if (!telling) this.clear();
   }
 
   /** Takes ended rows away. */

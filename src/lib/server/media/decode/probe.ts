@@ -34,6 +34,11 @@ const chapterSchema = z.object({
   tags: z.record(z.string(), z.string()).optional()
 });
 
+const sideDataSchema = z.object({
+  side_data_type: z.string().optional(),
+  skip_samples: z.number().optional()
+});
+
 const probeSchema = z.object({
   chapters: z.array(chapterSchema).default([]),
   streams: z.array(streamSchema).default([]),
@@ -44,11 +49,7 @@ const probeSchema = z.object({
       tags: z.record(z.string(), z.string()).optional()
     })
     .optional(),
-  packets: z
-    .array(
-      z.object({ side_data_list: z.array(z.object({ skip_samples: z.number().optional() })).optional() })
-    )
-    .optional()
+  packets: z.array(z.object({ side_data_list: z.array(sideDataSchema).optional() })).optional()
 });
 
 export type Probe = z.infer<typeof probeSchema>;
@@ -80,6 +81,8 @@ async function ask(file: string, before: readonly string[]): Promise<Probe & { r
     if (text.length < MOST_BYTES) text += data.toString("utf8");
   });
   const { code, complaint } = await ended(child, PROBE_MS);
+  if (complaint.includes("moov atom not found"))
+    throw new FileFault("its end, without which it cannot be read, is missing");
   if (code !== 0) throw new FileFault("it holds no sound that can be read");
   const parsed = probeSchema.safeParse(JSON.parse(text || "{}"));
   if (!parsed.success) throw new FileFault("it holds no sound that can be read");
@@ -113,9 +116,16 @@ function framesByTag({ tags, start_time: start = 0, sample_rate: rate = 0 }: Pro
   return end > start ? Math.round((end - start) * rate) : undefined;
 }
 
+/** What stands beside the samples in a stream's first packet. */
+async function firstPacket(file: string, index: number): Promise<z.infer<typeof sideDataSchema>[]> {
+  const how = ["-show_packets", "-read_intervals", "%+#1", "-select_streams", String(index)];
+  return (await ask(file, how)).packets?.[0]?.side_data_list ?? [];
+}
+
 /**
  * Length of the sound in an MP4 or MOV. The edit list tells it in a coarse clock; where it only takes a coder's lead-in away, what the track holds
  * without it, less that lead-in, is exact. Found on files of two rates with and without priming.
+ * @throws FileFault when it is encrypted
  */
 async function movFrames(
   file: string,
@@ -125,15 +135,10 @@ async function movFrames(
 ): Promise<number | undefined> {
   const whole = await ask(file, ["-ignore_editlist", "1", "-show_streams"]);
   const all = ownFrames(whole.streams.find((s) => s.index === index) ?? { index: -1 });
-  const first = await ask(file, [
-    "-show_packets",
-    "-read_intervals",
-    "%+#1",
-    "-select_streams",
-    String(index)
-  ]);
-  const skipped =
-    first.packets?.[0]?.side_data_list?.find((s) => s.skip_samples !== undefined)?.skip_samples ?? 0;
+  const beside = await firstPacket(file, index);
+  // ISO/IEC 23001-7: it would be decoded to noise.
+  if (beside.some((s) => s.side_data_type === "Encryption info")) throw new FileFault("it is encrypted");
+  const skipped = beside.find((s) => s.skip_samples !== undefined)?.skip_samples ?? 0;
   if (all === undefined) return own;
   return Math.abs(all - skipped - own) <= rate / 1000 ? all - skipped : own;
 }
