@@ -78,7 +78,7 @@ test("a folder comes in with its folders, a row for each file; what is bad or th
     /the same as "Deck/
   );
   await expect(rows.getByRole("listitem").filter({ hasText: "torn.mp3" })).toContainText("refused");
-  await expect(page.getByRole("button", { name: "Folder Ferry/Day 1, 1 recordings" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Folder Ferry/Day 1, 1 recording" })).toBeVisible();
   await expect(page.getByRole("button", { name: "Folder Ferry, 2 recordings" })).toBeVisible();
   // Rows of what came in well go after 8 s by themselves: not beside one that was refused and may not have been read.
   await page.waitForTimeout(9000);

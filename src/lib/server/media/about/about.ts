@@ -2,7 +2,7 @@
 import { resampledLength } from "$lib/core/audio/resampler";
 import type { About } from "$lib/core/session/schema";
 import type { Marker } from "$lib/core/formats/cues";
-import type { ProbedSound } from "../decode/probe";
+import { isPicture, sincePicture, type ProbedSound } from "../decode/probe";
 import type { WavLayout } from "$lib/core/formats/wavReader";
 import { wavFacts, type FileFacts } from "./wavAbout";
 
@@ -12,19 +12,24 @@ const MOST_TEXT = 1000;
 const DULL =
   /^(major_brand|minor_version|compatible_brands|encoder|encoded_by|handler_name|vendor_id|duration|.*-eng|itunsmpb|itunnorm|_statistics.*|bps|number_of_.*|creation_time|language|chapter\d+(name)?)$/i;
 
-const CONTAINERS: readonly (readonly [RegExp, name: string, ending: string])[] = [
-  [/^mov/, "MP4", "mp4"],
-  [/webm/, "Matroska", "mkv"],
-  [/^avi/, "AVI", "avi"],
-  [/^asf/, "ASF", "wmv"],
-  [/^mpegts/, "MPEG-TS", "ts"],
-  [/^mpeg/, "MPEG", "mpg"]
+const CONTAINERS: readonly (readonly [RegExp, name: string])[] = [
+  [/^mov/, "MP4"],
+  [/webm/, "Matroska"],
+  [/^avi/, "AVI"],
+  [/^asf/, "ASF"],
+  [/^mpegts/, "MPEG-TS"],
+  [/^mpeg/, "MPEG"]
 ];
 
-/** The ending by which a video is written again: that of its name where this is one, else by its container. */
+/**
+ * The ending by which a video is written again: that of its name where this is one. What only streams or is written badly by others (MXF,
+ * MPEG, ASF) becomes Matroska, which holds any pictures.
+ */
 function endingOf(format: string, fileName: string): string {
-  const own = /\.(mp4|m4v|mov|mkv|webm)$/i.exec(fileName)?.[1]?.toLowerCase();
-  return own ?? CONTAINERS.find(([known]) => known.test(format))?.[2] ?? "mkv";
+  const own = /\.(mp4|m4v|mov|mkv|webm|avi)$/i.exec(fileName)?.[1]?.toLowerCase();
+  if (own) return own;
+  if (format.startsWith("mov")) return "mp4";
+  return format.startsWith("avi") ? "avi" : "mkv";
 }
 
 /** Names that are not simply written in capitals. */
@@ -84,14 +89,13 @@ function otherFacts({ told, sampleRate, stream }: ProbedSound): FileFacts {
   return { tags, markers, origin: Number.isInteger(reference) && reference > 0 ? reference : null };
 }
 
-/** The picture of a video, and when the sound begins against it: a difference of starts, as players have it. */
-function videoOf({ told, stream, format }: ProbedSound, fileName: string): About["video"] {
-  const picture = told.streams.find((s) => s.codec_type === "video" && s.disposition?.attached_pic !== 1);
+/** The picture of a video, and when the sound begins against it. */
+function videoOf(sound: ProbedSound, fileName: string): About["video"] {
+  const picture = sound.told.streams.find(isPicture);
   if (!picture) return null;
-  const sound = told.streams.find((s) => s.index === stream);
   return {
-    container: endingOf(format, fileName),
-    offset: (sound?.start_time ?? 0) - (picture.start_time ?? 0),
+    container: endingOf(sound.format, fileName),
+    offset: sincePicture(sound),
     width: picture.width ?? 0,
     height: picture.height ?? 0,
     frameRate: ratio(picture.avg_frame_rate)

@@ -45,10 +45,12 @@ const probeSchema = z.object({
   format: z
     .object({
       format_name: z.string(),
+      start_time: z.coerce.number().optional(),
       duration: z.coerce.number().optional(),
       tags: z.record(z.string(), z.string()).optional()
     })
     .optional(),
+  frames: z.array(z.object({ pts_time: z.coerce.number().optional() })).optional(),
   packets: z.array(z.object({ side_data_list: z.array(sideDataSchema).optional() })).optional()
 });
 
@@ -68,6 +70,8 @@ export interface ProbedSound {
   readonly frames: number | undefined;
   /** Frames after which the sound is over although more can be decoded: what fills a coder's last block. */
   readonly cut: number | undefined;
+  /** Seconds at which its first sample stands in a video's time. */
+  readonly begins: number;
   /** Why its length or its place cannot be exact; null: they are. */
   readonly note: string | null;
   /** All that ffprobe tells of the file. */
@@ -140,7 +144,27 @@ async function movFrames(
   if (beside.some((s) => s.side_data_type === "Encryption info")) throw new FileFault("it is encrypted");
   const skipped = beside.find((s) => s.skip_samples !== undefined)?.skip_samples ?? 0;
   if (all === undefined) return own;
-  return Math.abs(all - skipped - own) <= rate / 1000 ? all - skipped : own;
+  // Where the sound begins late, ffprobe tells the whole of it in either way.
+  return own === all || Math.abs(all - skipped - own) <= rate / 1000 ? all - skipped : own;
+}
+
+/** Whether a stream is moving pictures, not a cover. */
+export function isPicture({ codec_type: type, disposition }: Probe["streams"][number]): boolean {
+  return type === "video" && disposition?.attached_pic !== 1;
+}
+
+/** Seconds by which a sound begins after the first picture of its file: a difference of starts, as players have it. */
+export function sincePicture({ begins, told }: Pick<ProbedSound, "begins" | "told">): number {
+  return begins - (told.streams.find(isPicture)?.start_time ?? 0);
+}
+
+/**
+ * When the first sample stands, in seconds, which is later than the stream's start where a coder's lead-in is cut. Some coders give no sound
+ * for their first packet.
+ */
+async function firstSample(file: string, { index, start_time: start = 0 }: Probe["streams"][number]) {
+  const how = ["-show_frames", "-read_intervals", "%+#8", "-select_streams", String(index)];
+  return (await ask(file, how)).frames?.[0]?.pts_time ?? start;
 }
 
 /** The length that some coders leave in a tag: 4th number, in hexadecimal. */
@@ -205,6 +229,7 @@ export async function probe(file: string, stream?: number): Promise<ProbedSound>
     kept: keptAs(sound),
     frames: guessed || !whole ? undefined : (cut ?? whole),
     cut,
+    begins: streams.some(isPicture) ? await firstSample(file, sound) : (sound.start_time ?? 0),
     note: inexact(name, codec, guessed),
     told
   };

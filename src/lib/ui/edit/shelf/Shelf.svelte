@@ -130,7 +130,7 @@
               <button
                 class="folder"
                 aria-expanded={!closed.has(path)}
-                aria-label="Folder {path}, {recordings.length} recordings"
+                aria-label="Folder {path}, {recordings.length} recording{recordings.length === 1 ? '' : 's'}"
                 onclick={() => fold(path)}
                 >{#if closed.has(path)}<ChevronRight size={16} />{:else}<ChevronDown size={16} />{/if}
                 <span class="name">{path}</span> <span class="soft number">{recordings.length}</span></button
