@@ -104,6 +104,7 @@ async function imported(name: string, bytes: Uint8Array) {
     kind,
     samples,
     note: recording.about?.note,
+    format: recording.about?.format,
     kept: sourceOf(stored)
   };
 }
@@ -146,36 +147,38 @@ afterAll(async () => {
 
 // Where ffmpeg is not installed these are left out, and counted as that.
 describe.skipIf(!installed)("what ffmpeg decodes is imported", () => {
-  it.each<[string, Rate, string[], string]>([
-    ["flac 24.flac", 48000, [], "int24"],
-    ["flac 16.flac", 44100, ["-sample_fmt", "s16"], "int16"],
-    ["alac.m4a", 48000, ["-c:a", "alac"], "int24"],
-    ["aiff.aiff", 44100, ["-c:a", "pcm_s24be"], "int24"],
-    ["caf.caf", 48000, ["-c:a", "pcm_s24le"], "int24"],
-    ["mov.mov", 48000, ["-c:a", "pcm_s24le"], "int24"],
-    ["wavpack.wv", 48000, [], "float32"],
-    ["tta.tta", 48000, [], "int24"],
-    ["truehd.thd", 48000, ["-c:a", "truehd", "-strict", "-2"], "int24"]
-  ])("%s, sample for sample", async (name, rate, how, kind) => {
+  it.each<[string, Rate, string[], string, string]>([
+    ["flac 24.flac", 48000, [], "int24", "FLAC"],
+    ["flac 16.flac", 44100, ["-sample_fmt", "s16"], "int16", "FLAC"],
+    ["alac.m4a", 48000, ["-c:a", "alac"], "int24", "MP4, ALAC"],
+    ["aiff.aiff", 44100, ["-c:a", "pcm_s24be"], "int24", "AIFF, PCM"],
+    ["caf.caf", 48000, ["-c:a", "pcm_s24le"], "int24", "CAF, PCM"],
+    ["mov.mov", 48000, ["-c:a", "pcm_s24le"], "int24", "MOV, PCM"],
+    ["wavpack.wv", 48000, [], "float32", "WavPack"],
+    ["tta.tta", 48000, [], "int24", "TTA"],
+    ["truehd.thd", 48000, ["-c:a", "truehd", "-strict", "-2"], "int24", "TrueHD"]
+  ])("%s, sample for sample", async (name, rate, how, kind, format) => {
     const bytes = file(name, rate, name, ...how);
     const got = await imported(name, bytes);
     expect([got.frames, got.channels, got.sampleRate, got.kind]).toEqual([FRAMES[rate], 2, rate, kind]);
+    expect(got.format).toBe(format);
     // 16 bits were rounded by what made the file.
     expect(apart(got.samples, got.frames, rate, name)).toBeLessThan(kind === "int16" ? -83 : -200);
     // The file as it was given is kept beside it.
     expect(got.kept.equals(bytes)).toBe(true);
   });
 
-  it.each<[string, Rate, string[], number]>([
-    ["mp3.mp3", 44100, ["-b:a", "256k"], -35],
-    ["mp3 48.mp3", 48000, ["-q:a", "0"], -35],
-    ["vorbis.ogg", 44100, ["-c:a", "libvorbis", "-q:a", "7"], -25],
-    ["opus.opus", 48000, ["-b:a", "256k"], -20],
-    ["aac.m4a", 48000, ["-b:a", "256k"], -25],
-    ["aac 44.m4a", 44100, ["-b:a", "256k"], -25],
-    ["aac fine clock.mp4", 48000, ["-b:a", "256k", "-movie_timescale", "48000"], -25]
-  ])("%s, lossy, to the sample as long and in its place", async (name, rate, how, near) => {
+  it.each<[string, Rate, string[], number, string]>([
+    ["mp3.mp3", 44100, ["-b:a", "256k"], -35, "MP3"],
+    ["mp3 48.mp3", 48000, ["-q:a", "0"], -35, "MP3"],
+    ["vorbis.ogg", 44100, ["-c:a", "libvorbis", "-q:a", "7"], -25, "Ogg, Vorbis"],
+    ["opus.opus", 48000, ["-b:a", "256k"], -20, "Ogg, Opus"],
+    ["aac.m4a", 48000, ["-b:a", "256k"], -25, "MP4, AAC"],
+    ["aac 44.m4a", 44100, ["-b:a", "256k"], -25, "MP4, AAC"],
+    ["aac fine clock.mp4", 48000, ["-b:a", "256k", "-movie_timescale", "48000"], -25, "MP4, AAC"]
+  ])("%s, lossy, to the sample as long and in its place", async (name, rate, how, near, format) => {
     const got = await imported(name, file(name, rate, name, ...how));
+    expect(got.format).toBe(format);
     expect([got.frames, got.channels, got.sampleRate, got.kind]).toEqual([FRAMES[rate], 2, rate, "float32"]);
     expect(apart(got.samples, got.frames, rate, name)).toBeLessThan(near);
   });
@@ -202,7 +205,7 @@ describe.skipIf(!installed)("what ffmpeg decodes is imported", () => {
     const streams = ["-disposition:a:0", "0", "-disposition:a:1", "default", "-c:v", "mpeg4", "-c:a", "flac"];
     ffmpeg(...picture, ...quiet, "-i", source(48000, "video"), ...maps, ...streams, video);
     const got = await imported("video.mkv", readFileSync(video));
-    expect([got.frames, got.channels]).toEqual([FRAMES[48000], 2]);
+    expect([got.frames, got.channels, got.format]).toEqual([FRAMES[48000], 2, "Matroska, FLAC"]);
     expect(apart(got.samples, got.frames, 48000, "video")).toBeLessThan(-200);
   });
 

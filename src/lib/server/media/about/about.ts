@@ -12,8 +12,11 @@ const MOST_TEXT = 1000;
 const DULL =
   /^(major_brand|minor_version|compatible_brands|encoder|encoded_by|handler_name|vendor_id|duration|.*-eng|itunsmpb|itunnorm|_statistics.*|bps|number_of_.*|creation_time|language|chapter\d+(name)?)$/i;
 
+/** By what ffprobe calls a format and the ending of the file's name: kin have one name there. */
 const CONTAINERS: readonly (readonly [RegExp, name: string])[] = [
+  [/^mov.* mov$/, "MOV"],
   [/^mov/, "MP4"],
+  [/webm.* webm$/, "WebM"],
   [/webm/, "Matroska"],
   [/^avi/, "AVI"],
   [/^asf/, "ASF"],
@@ -51,10 +54,10 @@ const NAMES: Readonly<Record<string, string>> = {
 };
 
 /** Container and coding, as "MP4, AAC"; one word where they are one. */
-function formatName(format: string, codec: string): string {
+function formatName({ format, codec }: ProbedSound, fileName: string): string {
   const nameOf = (word: string) => NAMES[word] ?? word.toUpperCase();
-  const container =
-    CONTAINERS.find(([known]) => known.test(format))?.[1] ?? nameOf(format.split(",")[0] ?? "");
+  const known = `${format} ${fileName.split(".").pop()?.toLowerCase() ?? ""}`;
+  const container = CONTAINERS.find(([kind]) => kind.test(known))?.[1] ?? nameOf(format.split(",")[0] ?? "");
   const coding = nameOf(codec.replace(/_.*$/, ""));
   // Layers of MPEG audio share a container without a name of its own.
   return container === coding || format === "mp3" ? coding : `${container}, ${coding}`;
@@ -146,7 +149,7 @@ export function aboutFile(
   const several = other ? soundsOf(other) : [];
   return {
     file: fileName.slice(-255),
-    format: "told" in source ? formatName(source.format, source.codec) : `WAV, ${wordLength(source.kind)}`,
+    format: "told" in source ? formatName(source, fileName) : `WAV, ${wordLength(source.kind)}`,
     tags: Object.fromEntries(
       Object.entries(tags)
         .slice(0, 40)
