@@ -33,8 +33,11 @@ describe("files that are chosen", () => {
       chosen(".hidden.wav", "Day 1"),
       chosen("Notes.txt", "Day 1"),
       chosen("Scene", "Day 1", "video/mp4"),
+      chosen("Camera.MXF", "Day 1"),
+      chosen("Old.take.voc", "Day 1"),
       chosen("Letter.txt")
     ];
-    expect(taken(files)).toEqual({ given: [": Letter.txt", "Day 1: Scene"], leftOut: 2 });
+    const given = [": Letter.txt", "Day 1: Camera.MXF", "Day 1: Old.take.voc", "Day 1: Scene"];
+    expect(taken(files)).toEqual({ given, leftOut: 2 });
   });
 });

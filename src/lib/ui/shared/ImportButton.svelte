@@ -3,7 +3,7 @@
   import { Button } from "carbon-components-svelte";
   import DocumentImport from "carbon-icons-svelte/lib/DocumentImport.svelte";
   import FolderAdd from "carbon-icons-svelte/lib/FolderAdd.svelte";
-  import { chosenFiles, type Given } from "./givenFiles";
+  import { ACCEPTED, chosenFiles, type Given } from "./givenFiles";
   import { notices } from "./notices.svelte";
 
   interface Props {
@@ -45,7 +45,7 @@
   bind:this={picker}
   class="visually-hidden"
   type="file"
-  accept="audio/*,video/*,.wav,.bwf,.rf64,.w64,.aif,.aiff,.caf,.flac,.mp3,.ogg,.oga,.opus,.m4a,.aac,.wma,.ac3,.eac3,.dts,.thd,.mlp,.mp2,.wv,.tta,.tak,.ape,.mpc,.dsf,.dff,.au,.voc,.sph,.mka,.mkv,.mov,.mp4,.webm,.avi,.mxf,.gxf,.dv,.flv,.ts,.mpg"
+  accept={ACCEPTED}
   multiple
   tabindex="-1"
   aria-label="Sound files to import"

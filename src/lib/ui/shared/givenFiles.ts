@@ -13,13 +13,22 @@ export interface Given {
   readonly leftOut: number;
 }
 
-const ENDINGS =
-  /\.(wav|wave|bwf|rf64|bw64|w64|aiff?|aifc|caf|flac|mp[234]|m4[abv]|aac|og[ag]|opus|wma|ac3|eac3|mk[av]|mov|webm|avi|ape|wv|tta|amr|au|snd|dsf|mpc|mpe?g|ts)$/i;
+/** Endings of names by which files that ffmpeg decodes go. */
+const ENDINGS = [
+  ...["wav", "wave", "bwf", "rf64", "bw64", "w64", "aif", "aiff", "aifc", "caf", "flac", "mp2", "mp3", "mp4"],
+  ...["m4a", "m4b", "m4v", "aac", "ogg", "oga", "opus", "wma", "wmv", "asf", "ac3", "eac3", "dts", "thd"],
+  ...["mlp", "mka", "mkv", "mov", "webm", "avi", "ape", "wv", "tta", "tak", "amr", "au", "snd", "dsf", "dff"],
+  ...["mpc", "voc", "sph", "sf", "sox", "iff", "8svx", "mxf", "gxf", "dv", "flv", "mpg", "mpeg", "ts", "mts"],
+  ...["m2ts", "3gp"]
+];
+/** What a file field offers. */
+export const ACCEPTED = ["audio/*", "video/*", ...ENDINGS.map((ending) => `.${ending}`)].join(",");
 
 /** Whether a file of a folder may hold sound: others there were not meant. */
 function mayHoldSound({ name, type }: File): boolean {
   if (name.startsWith(".")) return false;
-  return ENDINGS.test(name) || /^(audio|video)\//.test(type);
+  const ending = name.split(".").pop()?.toLowerCase() ?? "";
+  return ENDINGS.includes(ending) || /^(audio|video)\//.test(type);
 }
 
 /** Those that may hold sound, and how many do not. */
