@@ -76,16 +76,8 @@ async function writeVideo(
     wavFile,
     layout,
     [
-      ...[
-        "-fflags",
-        "+genpts",
-        ...GUARD,
-        "-i",
-        `file:${video}`,
-        "-itsoffset",
-        at.toFixed(6),
-        ...rawInput(layout)
-      ],
+      ...["-fflags", "+genpts", ...GUARD, "-i", `file:${video}`],
+      ...["-itsoffset", at.toFixed(6), ...rawInput(layout)],
       ...["-map", "0:v", "-map", "1:a", "-map", "0:s?", "-c:v", "copy", "-c:s", "copy"],
       ...[...(CODERS[container] ?? LOSSLESS), ...rate, "-map_metadata", "0", "-map_chapters", "0", ...scale],
       `file:${target}`
